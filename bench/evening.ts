@@ -1,0 +1,119 @@
+import path from 'node:path';
+import { chromium, type Browser } from '@playwright/test';
+import { CHROMIUM } from '../playwright.config.ts';
+import type { Command } from '../src/core/show/command.ts';
+import { CUT, plainScene, wholeLayer } from '../src/core/show/scene.ts';
+import { plainSource } from '../src/core/show/source.ts';
+import { Page as HubPage, until } from '../tests/support/app.ts';
+import { startDemo, type Demo } from '../tests/support/demo.ts';
+import { processorSeconds } from './cores.ts';
+import { EVENT, pidOf, prepare, shareOfDue } from './event.ts';
+import { Receiver } from './receiver.ts';
+import { row, type Row } from './table.ts';
+
+const MEASURED_S = 40;
+const FADE_EVERY_MS = 5000;
+
+/** An evening's heaviest picture: four cameras, three layers with a key, overlays on, fades, the wall. */
+export async function benchEvening(): Promise<Row[]> {
+	const demo = await startDemo();
+	const browser = await chromium.launch(CHROMIUM);
+	try {
+		return await run(demo, browser);
+	} finally {
+		await browser.close();
+		await demo.close();
+	}
+}
+
+/** What the event has beyond the demo's: a fourth camera, a logo, and two scenes of three layers. */
+const MORE: Command[] = [
+	{ type: 'removeSource', sourceId: 'flash' },
+	{
+		type: 'addSource',
+		source: plainSource('gallery', 'Gallery', 'camera', { from: 'standIn', standIn: 'choir-left' }),
+		scenes: [],
+		channels: [],
+		overlays: [],
+		patches: [],
+	},
+	{
+		type: 'addSource',
+		source: plainSource('mark', 'Mark', 'card', {
+			from: 'card',
+			card: { layout: 'centred', lines: [{ says: 'text', text: 'HFHA' }], paper: '#f0a830', ink: '#12161c' },
+		}),
+		scenes: [],
+		channels: [],
+		overlays: [],
+		patches: [],
+	},
+	{
+		type: 'addOverlay',
+		overlay: {
+			id: 'logo',
+			name: 'Logo',
+			kind: 'picture',
+			reach: 'every',
+			showMs: 0,
+			move: 'fade',
+			shown: null,
+			sourceId: 'mark',
+			box: { x: 0.86, y: 0.04, width: 0.1, height: 0.1 },
+			fit: 'fit',
+		},
+	},
+	...['lectern', 'choir-left'].map((front, i): Command => ({
+		type: 'addScene',
+		scene: plainScene(`layers-${i}`, `Layers ${i + 1}`, [
+			wholeLayer('behind', i === 0 ? 'chapel-wide' : 'gallery'),
+			{
+				...wholeLayer('keyed', front),
+				box: { x: 0, y: 0.3, width: 0.7, height: 0.7 },
+				key: { by: 'colour', colour: '#3a3026', tolerance: 0.12, softness: 0.1, spill: 0.2 },
+			},
+			{ ...wholeLayer('corner', 'gallery'), box: { x: 0.68, y: 0.5, width: 0.28, height: 0.28 } },
+		]),
+	})),
+];
+
+async function run(demo: Demo, browser: Browser): Promise<Row[]> {
+	const receiver = new Receiver(path.join(demo.folder, 'received.flv'));
+	const hub = new HubPage(Number(new URL(demo.url).port), EVENT);
+	await hub.welcome();
+	const tell = (command: Command) => hub.applied(hub.do(command));
+	await prepare(demo, tell, 1080, await receiver.listen());
+	for (const command of MORE) await tell(command);
+	const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+	await page.goto(`${demo.url}/events/${EVENT}`);
+	await page.waitForTimeout(3000);
+	await tell({ type: 'take', sceneId: 'layers-0', transition: { ...CUT } });
+	await tell({ type: 'setTransition', transition: { ...CUT, kind: 'fade', durationMs: 500 } });
+	await tell({ type: 'startBroadcast', broadcastId: 'evening' });
+	await until('pictures', () => receiver.pictures.length > 60);
+	await tell({ type: 'showOverlay', overlayId: 'logo' });
+
+	const browserPid = await pidOf(browser);
+	const before = { browser: processorSeconds(browserPid), server: processorSeconds(demo.serverPid()) };
+	const from = receiver.pictures.length;
+	const startedAt = performance.now();
+	for (let i = 1; performance.now() - startedAt < MEASURED_S * 1000; i++) {
+		await tell({ type: 'showOverlay', overlayId: 'name' });
+		await tell({ type: 'take', sceneId: `layers-${i % 2}` });
+		await page.waitForTimeout(FADE_EVERY_MS);
+	}
+	const elapsedS = (performance.now() - startedAt) / 1000;
+	const measured = receiver.pictures.slice(from);
+	const browserCores = (processorSeconds(browserPid) - before.browser) / elapsedS;
+	const serverCores = (processorSeconds(demo.serverPid()) - before.server) / elapsedS;
+	await tell({ type: 'endBroadcast' });
+	await page.waitForTimeout(1500);
+	await receiver.close();
+	return [
+		row('1080p30, three layers with a key and overlays: frames received of frames due', shareOfDue(measured, 30), '%', {
+			limit: { least: 99.9 },
+		}),
+		row('the same: browser and server', browserCores + serverCores, 'cores', { limit: { most: 1.5 } }),
+		row('the same: server alone', serverCores, 'cores'),
+	];
+}

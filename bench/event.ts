@@ -1,0 +1,56 @@
+/** The demo event as the benches use it: sent to their own receiver, watched from outside. */
+import type { Browser } from '@playwright/test';
+import type { Command } from '../src/core/show/command.ts';
+import { plainScene, wholeLayer } from '../src/core/show/scene.ts';
+import { plainSource } from '../src/core/show/source.ts';
+import type { Demo } from '../tests/support/demo.ts';
+import type { Receiver } from './receiver.ts';
+
+export const EVENT = 'lantern-night';
+
+/** The demo event, sent to the bench's own host only, with the flash-and-click source added. */
+export async function prepare(
+	demo: Demo,
+	tell: (command: Command) => Promise<unknown>,
+	lines: number,
+	port: number,
+): Promise<void> {
+	for (const destinationId of ['ridge-channel', 'valley-relay'])
+		await tell({ type: 'removeDestination', destinationId });
+	const destination = {
+		id: 'bench',
+		name: 'Bench',
+		address: `rtmp://127.0.0.1:${port}/bench`,
+		key: 'bench',
+		userName: '',
+		password: null,
+	};
+	const response = await fetch(`${demo.url}/api/events/${EVENT}/destinations`, {
+		method: 'PUT',
+		headers: { 'Content-Type': 'application/json' },
+		body: JSON.stringify(destination),
+	});
+	if (!response.ok) throw new Error(`The destination was not saved: ${await response.text()}`);
+	if (lines === 1080) await tell({ type: 'setPicture', picture: { width: 1920, height: 1080, fps: 30 } });
+	await tell({
+		type: 'addSource',
+		source: plainSource('flash', 'Flash and click', 'camera', { from: 'standIn', standIn: 'flash-and-click' }),
+		scenes: [plainScene('flash-scene', 'Flash and click', [wholeLayer('flash-layer', 'flash')])],
+		overlays: [],
+		patches: [],
+		channels: [{ id: 'flash-channel', sourceId: 'flash', name: 'Click', gainDb: 0, muted: false }],
+	});
+}
+
+/** The process that all others of a browser belong to. */
+export async function pidOf(browser: Browser): Promise<number> {
+	const session = await browser.newBrowserCDPSession();
+	const { processInfo } = await session.send('SystemInfo.getProcessInfo');
+	return processInfo.find(({ type }) => type === 'browser')!.id;
+}
+
+/** Pictures received of pictures due, in percent, by their time stamps. */
+export function shareOfDue(pictures: Receiver['pictures'], fps: number): number {
+	const spanS = (pictures.at(-1)!.timestampMs - pictures[0]!.timestampMs) / 1000;
+	return (100 * pictures.length) / (Math.round(spanS * fps) + 1);
+}

@@ -1,0 +1,31 @@
+/** ./bivvo bench [NAME] [--json FILE] */
+import { parseArgs } from 'node:util';
+import { benchEvening } from './evening.ts';
+import { benchPicture } from './picture.ts';
+import { benchSlice } from './slice.ts';
+import { finish, type Row } from './table.ts';
+
+const BENCHES: Record<string, { about: string; run: () => Promise<Row[]> }> = {
+	picture: {
+		about: 'Milliseconds a frame of each picture kernel, against FFmpeg filters on one thread',
+		run: benchPicture,
+	},
+	evening: {
+		about: 'An evening’s heaviest picture at 1080p30: frames and cores (about 2 minutes)',
+		run: benchEvening,
+	},
+	slice: {
+		about: 'The whole way: frames, cores, key press to host, sound against picture (about 5 minutes)',
+		run: benchSlice,
+	},
+};
+
+const { values, positionals } = parseArgs({ allowPositionals: true, options: { json: { type: 'string' } } });
+const [name] = positionals;
+const bench = name === undefined ? undefined : BENCHES[name];
+if (bench) {
+	process.exitCode = finish(await bench.run(), values.json ?? null) ? 0 : 1;
+} else {
+	for (const [each, { about }] of Object.entries(BENCHES)) console.log(`  ${each.padEnd(10)} ${about}`);
+	if (name !== undefined) process.exitCode = 2;
+}

@@ -1,0 +1,255 @@
+import path from 'node:path';
+import { chromium, type Browser, type Page } from '@playwright/test';
+import { CHROMIUM } from '../playwright.config.ts';
+import { CUT } from '../src/core/show/scene.ts';
+import type { Command } from '../src/core/show/command.ts';
+import { Page as HubPage, until } from '../tests/support/app.ts';
+import { startDemo, type Demo } from '../tests/support/demo.ts';
+import { difference, frames, sound } from '../tests/support/see.ts';
+import { processorSeconds } from './cores.ts';
+import { EVENT, pidOf, prepare, shareOfDue } from './event.ts';
+import { Receiver } from './receiver.ts';
+import { median, row, type Row } from './table.ts';
+
+const MEASURED_S = 60;
+const PRESSES = 16;
+/** A cut between two cameras changes the small picture by more than this; their own movement by far less. */
+const CUT_DIFFERENCE = 5;
+
+const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** The real page, cameras, server and a host: at 720p30 in full, at 1080p30 reported. */
+export async function benchSlice(): Promise<Row[]> {
+	return [...(await measure(720, MEASURED_S)), ...(await measure(1080, MEASURED_S))];
+}
+
+async function measure(lines: 720 | 1080, seconds: number): Promise<Row[]> {
+	const demo = await startDemo();
+	const browser = await chromium.launch(CHROMIUM);
+	try {
+		return await run(demo, browser, lines, seconds);
+	} finally {
+		await browser.close();
+		await demo.close();
+	}
+}
+
+async function run(demo: Demo, browser: Browser, lines: 720 | 1080, seconds: number): Promise<Row[]> {
+	const file = path.join(demo.folder, 'received.flv');
+	const receiver = new Receiver(file);
+	const hub = new HubPage(Number(new URL(demo.url).port), EVENT);
+	await hub.welcome();
+	const tell = (command: Command) => hub.applied(hub.do(command));
+	await prepare(demo, tell, lines, await receiver.listen());
+
+	const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+	await page.goto(`${demo.url}/events/${EVENT}`);
+	const encodedAt = await watchEncoder(page);
+	await watchKeys(page);
+	await wait(3000);
+
+	// Flash and click at the start.
+	await tell({ type: 'setMute', channelId: 'console-channel', muted: true });
+	await tell({ type: 'take', sceneId: 'flash-scene' });
+	await tell({ type: 'startBroadcast', broadcastId: `bench-${lines}` });
+	await until('pictures', () => receiver.pictures.length > 30);
+	await wait(7000);
+
+	// Fades, with the wall on, as in an evening.
+	await tell({ type: 'take', sceneId: 'lectern', transition: { ...CUT } });
+	await tell({ type: 'setNext', sceneId: 'chapel-wide' });
+	await tell({ type: 'setMute', channelId: 'console-channel', muted: false });
+	await wait(2000);
+	const browserPid = await pidOf(browser);
+	const before = {
+		browser: processorSeconds(browserPid),
+		server: processorSeconds(demo.serverPid()),
+		at: performance.now(),
+	};
+	const from = receiver.pictures.length;
+	const startedAt = performance.now();
+	while (performance.now() - startedAt < seconds * 1000) {
+		await page.keyboard.press('Enter');
+		await wait(5000);
+	}
+	const elapsedS = (performance.now() - before.at) / 1000;
+	const cores = {
+		browser: (processorSeconds(browserPid) - before.browser) / elapsedS,
+		server: (processorSeconds(demo.serverPid()) - before.server) / elapsedS,
+	};
+	const measured = receiver.pictures.slice(from);
+
+	// Cuts, to time a key's way.
+	await tell({ type: 'setTransition', transition: { ...CUT } });
+	await page.evaluate(() => (globalThis.pressed = []));
+	for (let i = 0; i < PRESSES; i++) {
+		await page.keyboard.press(`Shift+Digit${1 + (i % 3)}`);
+		await wait(900 + 37 * i);
+	}
+	const pressed = await page.evaluate(() => globalThis.pressed);
+
+	// The tab out of sight.
+	await stopPageTimers(page);
+	const fromHidden = receiver.pictures.length;
+	await wait(10_000);
+	const whileHidden = receiver.pictures.slice(fromHidden);
+
+	// Flash and click at the end.
+	await tell({ type: 'setMute', channelId: 'console-channel', muted: true });
+	await tell({ type: 'take', sceneId: 'flash-scene' });
+	await wait(7000);
+	const encoded = await encodedAt();
+	await tell({ type: 'endBroadcast' });
+	await wait(2500);
+	await receiver.close();
+
+	const seen = await frames(file);
+	const presses = followPresses(pressed, seen, receiver.pictures, encoded);
+	const offsets = await lipSync(file, seen);
+	const name = `${lines}p30`;
+	const judged = lines === 720;
+	return [
+		row(
+			`${name}: frames received of frames due`,
+			shareOfDue(measured, 30),
+			'%',
+			judged ? { limit: { least: 99.9 } } : {},
+		),
+		row(
+			`${name}: the same with the page’s timers and animation frames stopped`,
+			shareOfDue(whileHidden, 30),
+			'%',
+			judged ? { limit: { least: 99.9 } } : {},
+		),
+		row(`${name}: browser`, cores.browser, 'cores'),
+		row(`${name}: server`, cores.server, 'cores'),
+		row(
+			`${name}: cuts by key on air within 800 ms, of ${PRESSES}`,
+			presses.encodedMs.length,
+			'cuts',
+			judged ? { limit: { least: PRESSES - 4 } } : {},
+		),
+		row(`${name}: key press to changed frame encoded, median`, median(presses.encodedMs), 'ms'),
+		row(
+			`${name}: key press to changed frame encoded, worst of ${presses.encodedMs.length}`,
+			Math.max(...presses.encodedMs),
+			'ms',
+		),
+		row(`${name}: key press to changed frame at the host, median`, median(presses.receivedMs), 'ms'),
+		row(`${name}: key press to changed frame at the host, worst`, Math.max(...presses.receivedMs), 'ms'),
+		row(
+			`${name}: sound apart from picture, at the start`,
+			Math.abs(offsets.first),
+			'ms',
+			judged ? { limit: { most: 20 } } : {},
+		),
+		row(
+			`${name}: sound apart from picture, after ${seconds} s`,
+			Math.abs(offsets.last),
+			'ms',
+			judged ? { limit: { most: 20 } } : {},
+		),
+	];
+}
+
+declare global {
+	/** Times of key presses, milliseconds since 1970. */
+	var pressed: number[];
+	/** Time stamp in microseconds and moment of each encoded picture. */
+	var encodedPictures: [timeUs: number, at: number, bytes: number][];
+}
+
+async function watchKeys(page: Page): Promise<void> {
+	await page.evaluate(() => {
+		globalThis.pressed = [];
+		// The digit, not the Shift before it.
+		addEventListener(
+			'keydown',
+			(event) => event.code.startsWith('Digit') && pressed.push(performance.timeOrigin + event.timeStamp),
+			true,
+		);
+	});
+}
+
+type Encoded = typeof globalThis.encodedPictures;
+
+/** Notes, within the picture worker, when the encoder gives out each picture. */
+async function watchEncoder(page: Page): Promise<() => Promise<Encoded>> {
+	const worker = await until('the picture worker', () =>
+		page.workers().find((each) => each.url().includes('picture.worker')),
+	);
+	await worker.evaluate(() => {
+		globalThis.encodedPictures = [];
+		const Original = VideoEncoder;
+		globalThis.VideoEncoder = class extends Original {
+			constructor({ output, error }: VideoEncoderInit) {
+				super({
+					error,
+					output(chunk, metadata) {
+						encodedPictures.push([chunk.timestamp, performance.timeOrigin + performance.now(), chunk.byteLength]);
+						output(chunk, metadata);
+					},
+				});
+			}
+		};
+	});
+	return () => worker.evaluate(() => globalThis.encodedPictures);
+}
+
+/** For each press: how long until the first picture that differs was encoded, and was at the host. */
+function followPresses(
+	pressed: number[],
+	seen: Awaited<ReturnType<typeof frames>>,
+	pictures: Receiver['pictures'],
+	encoded: Encoded,
+): { encodedMs: number[]; receivedMs: number[] } {
+	// The picture the host got first is the one of just that size; from it on both lists go in step.
+	const first = encoded.find(([, , bytes]) => bytes === pictures[0]!.bytes);
+	if (!first) throw new Error('The first picture at the host is none that was encoded');
+	const encodedAt = new Map(encoded.map(([timeUs, at]) => [Math.round((timeUs - first[0]) / 1000), at]));
+	const cuts = pictures.filter(
+		(_, i) => i > 0 && seen[i] && difference(seen[i]!.luma, seen[i - 1]!.luma) > CUT_DIFFERENCE,
+	);
+	const result = { encodedMs: [] as number[], receivedMs: [] as number[] };
+	for (const at of pressed) {
+		const cut = cuts.find(({ arrivedAt }) => arrivedAt > at && arrivedAt < at + 800);
+		if (!cut) continue;
+		result.receivedMs.push(cut.arrivedAt - at);
+		const out = encodedAt.get(cut.timestampMs);
+		if (out !== undefined) result.encodedMs.push(out - at);
+	}
+	if (result.encodedMs.length === 0) throw new Error(`None of ${pressed.length} cuts was found`);
+	return result;
+}
+
+/** How much later the click is than the flash, in milliseconds: the first and the last pair of the stream. */
+async function lipSync(
+	file: string,
+	seen: Awaited<ReturnType<typeof frames>>,
+): Promise<{ first: number; last: number }> {
+	const mean = (luma: Uint8Array) => luma.reduce((sum, value) => sum + value, 0) / luma.length;
+	const light = seen.map(({ luma }) => mean(luma));
+	const flashes = seen.filter((_, i) => i > 0 && light[i]! > 200 && light[i - 1]! < 80).map(({ time }) => time);
+	const { startsAt, samples } = await sound(file);
+	const pairs = flashes.flatMap((flash) => {
+		// The first sample of the click within a quarter second around the flash.
+		const from = Math.round((flash - 0.25 - startsAt) * 48_000);
+		if (from < 0) return [];
+		const at = samples.subarray(from, from + 24_000).findIndex((sample) => Math.abs(sample) > 0.15);
+		return at < 0 ? [] : [((from + at) / 48_000 + startsAt - flash) * 1000];
+	});
+	if (pairs.length < 4) throw new Error(`Only ${pairs.length} flashes with a click were found`);
+	return { first: pairs[0]!, last: pairs.at(-1)! };
+}
+
+/**
+ * Does to the page what browsers do to a tab out of sight, in full: no animation frames, no timers. Headless Chromium
+ * calls every page visible, minimised or not, so it cannot be asked to do it.
+ */
+async function stopPageTimers(page: Page): Promise<void> {
+	await page.evaluate(() => {
+		globalThis.requestAnimationFrame = () => 0;
+		globalThis.setTimeout = (() => 0) as unknown as typeof setTimeout;
+		for (let timer = Number(globalThis.setInterval(() => {}, 1e6)); timer > 0; timer--) clearInterval(timer);
+	});
+}

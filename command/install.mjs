@@ -1,0 +1,87 @@
+/** Installs what is missing and builds what is out of date; does nothing, quickly, when all is there. */
+import { execFileSync, spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { Problem, step } from './say.mjs';
+import { root } from './settings.mjs';
+
+/** Debian packages by the program that shows they are there. */
+const PACKAGES = {
+	mariadb: { program: '/usr/sbin/mariadbd', name: 'mariadb-server' },
+	chromium: { program: '/usr/bin/chromium', name: 'chromium' },
+	ffmpeg: { program: '/usr/bin/ffmpeg', name: 'ffmpeg' },
+};
+
+/**
+ * Installs just what the lock file says and leaves it as it is. Not `npm ci`: that refuses a lock file made where
+ * the registry does not carry other systems' optional binaries.
+ */
+const LOCKED_INSTALL = ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'];
+
+/** @param {(keyof typeof PACKAGES)[]} wanted */
+export function needPackages(...wanted) {
+	const missing = wanted.map((each) => PACKAGES[each]).filter(({ program }) => !existsSync(program));
+	if (missing.length === 0) return;
+	const names = missing.map(({ name }) => name);
+	step(`Installing ${names.join(', ')} (Debian packages; this takes some minutes)`);
+	const asRoot = process.getuid?.() === 0;
+	if (!asRoot && spawnSync('sudo', ['--version']).status !== 0)
+		throw new Problem(
+			`${names.join(' and ')} must be installed. Ask an administrator to run: apt-get install ${names.join(' ')}`,
+		);
+	/** @param {string[]} args */
+	const apt = (args) => {
+		const [program, ...rest] = asRoot ? ['apt-get', ...args] : ['sudo', 'apt-get', ...args];
+		const { status } = spawnSync(/** @type {string} */ (program), rest, {
+			stdio: ['inherit', 'ignore', 'inherit'],
+			env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+		});
+		return status === 0;
+	};
+	apt(['update', '-qq']);
+	if (!apt(['install', '-y', '-qq', '--no-install-recommends', ...names]))
+		throw new Problem(`${names.join(' and ')} could not be installed. See the lines above; then run this again.`);
+}
+
+/** Installs the npm packages of the lock file, unless just these are there. */
+export function needModules() {
+	const lock = createHash('sha256')
+		.update(readFileSync(path.join(root, 'package-lock.json')))
+		.digest('hex');
+	const stamp = path.join(root, 'node_modules', '.bivvo-lock');
+	if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
+	step('Installing the npm packages of the lock file (a minute or two)');
+	const { status } = spawnSync('npm', [...LOCKED_INSTALL], { cwd: root, stdio: 'inherit' });
+	if (status !== 0)
+		throw new Problem('The npm packages could not be installed. Check the network, then run this again.');
+	writeFileSync(stamp, lock);
+}
+
+/** Builds kernels, pages and server, unless nothing they are made of has changed. */
+export function needBuild() {
+	const folders = ['src', 'standins', 'static'];
+	const files = readdirSync(root)
+		.filter((file) => /\.(json|js|ts)$/.test(file))
+		.concat(
+			folders.flatMap((folder) =>
+				readdirSync(path.join(root, folder), { recursive: true }).map((file) => `${folder}/${file}`),
+			),
+		)
+		.filter((file) => !file.includes('/kernels/build') && !file.endsWith('.test.ts'))
+		.map((file) => ({ file, stats: statSync(path.join(root, file)) }))
+		.filter(({ stats }) => stats.isFile())
+		.map(({ file, stats }) => `${file} ${stats.size} ${stats.mtimeMs}`);
+	const state = createHash('sha256').update(files.sort().join('\n')).digest('hex');
+	const stamp = path.join(root, 'build', '.bivvo-build');
+	if (existsSync(stamp) && readFileSync(stamp, 'utf8') === state) return;
+	step('Building (about half a minute)');
+	try {
+		execFileSync('npm', ['run', '-s', 'build'], { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], encoding: 'utf8' });
+	} catch (error) {
+		const { stdout, stderr } = /** @type {{ stdout: string, stderr: string }} */ (error);
+		console.error(stdout, stderr);
+		throw new Problem('The build failed; the lines above say where.');
+	}
+	writeFileSync(stamp, state);
+}

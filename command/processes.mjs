@@ -1,0 +1,100 @@
+/** Bivvo's own processes: the server and the stand-in host. */
+import { fork } from 'node:child_process';
+import path from 'node:path';
+import { Problem } from './say.mjs';
+import { root } from './settings.mjs';
+
+const READY_MS = 30_000;
+
+/**
+ * @typedef {{ pid: number, gone: Promise<number | null>, kill: (signal?: NodeJS.Signals) => void, stop: () => Promise<void> }} Running
+ */
+
+/**
+ * Starts the server and waits until it answers.
+ * @param {{ host: string, port: number, data: string, databaseUrl: string, standInRtmpPort?: number, demo?: boolean, quiet?: boolean }} options
+ * @returns {Promise<Running & { url: string }>}
+ */
+export async function startServer({ host, port, data, databaseUrl, standInRtmpPort, demo = false, quiet = false }) {
+	const running = start('command/serve.mjs', [], quiet, {
+		BIVVO_HOST: host,
+		BIVVO_PORT: String(port),
+		BIVVO_DATA: data,
+		BIVVO_MIGRATIONS: path.join(root, 'src/server/db/migrations'),
+		BIVVO_DEMO: demo ? '1' : '0',
+		DATABASE_URL: databaseUrl,
+		BODY_SIZE_LIMIT: '1M',
+		...(standInRtmpPort ? { BIVVO_STANDIN_RTMP_PORT: String(standInRtmpPort) } : {}),
+	});
+	const url = `http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`;
+	await answers(`${url}/health`, running, 'The server');
+	return { ...running, url };
+}
+
+/**
+ * Starts the stand-in host and waits until it answers.
+ * @param {{ rtmpPort: number, httpPort: number, keep?: string }} options
+ * @returns {Promise<Running & { url: string }>}
+ */
+export async function startStandInHost({ rtmpPort, httpPort, keep }) {
+	const running = start('standins/host/main.ts', ['--import', 'tsx'], false, {
+		BIVVO_STANDIN_RTMP_PORT: String(rtmpPort),
+		BIVVO_STANDIN_HTTP_PORT: String(httpPort),
+		...(keep ? { BIVVO_STANDIN_KEEP: keep } : {}),
+	});
+	const url = `http://127.0.0.1:${httpPort}`;
+	await answers(`${url}/api/places`, running, 'The stand-in host');
+	return { ...running, url };
+}
+
+/**
+ * @param {string} file
+ * @param {string[]} execArgv
+ * @param {boolean} quiet
+ * @param {Record<string, string>} env
+ * @returns {Running}
+ */
+function start(file, execArgv, quiet, env) {
+	const child = fork(path.join(root, file), [], {
+		cwd: root,
+		execArgv,
+		// Its own process group: Ctrl-C comes to the command first, which ends things in order.
+		detached: true,
+		stdio: ['ignore', quiet ? 'ignore' : 'inherit', 'inherit', 'ipc'],
+		env: { ...process.env, ...env },
+	});
+	/** @type {Promise<number | null>} */
+	const gone = new Promise((resolve) => child.once('exit', resolve));
+	return {
+		pid: /** @type {number} */ (child.pid),
+		gone,
+		kill: (signal = 'SIGTERM') => void child.kill(signal),
+		async stop() {
+			child.kill('SIGTERM');
+			const late = setTimeout(() => child.kill('SIGKILL'), 10_000);
+			await gone;
+			clearTimeout(late);
+		},
+	};
+}
+
+/**
+ * @param {string} url
+ * @param {Running} running
+ * @param {string} what
+ */
+async function answers(url, running, what) {
+	let gone = false;
+	void running.gone.then(() => (gone = true));
+	const deadline = Date.now() + READY_MS;
+	for (;;) {
+		const ok = await fetch(url).then(
+			(response) => response.ok,
+			() => false,
+		);
+		if (ok) return;
+		if (gone) throw new Problem(`${what} stopped while starting; the line above says why.`);
+		if (Date.now() > deadline) throw new Problem(`${what} did not answer at ${url} within ${READY_MS / 1000} s.`);
+		await new Promise((resolve) => setTimeout(resolve, 100));
+	}
+}

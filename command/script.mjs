@@ -1,0 +1,18 @@
+/** Runs one of the project's TypeScript programs. */
+import { spawn } from 'node:child_process';
+import path from 'node:path';
+import { root } from './settings.mjs';
+
+/**
+ * @param {string} file below the project's folder
+ * @param {string[]} args
+ * @returns {Promise<number>} exit code
+ */
+export function runScript(file, args) {
+	const child = spawn(process.execPath, ['--import', 'tsx', path.join(root, file), ...args], {
+		cwd: root,
+		stdio: 'inherit',
+		env: { BIVVO_LOG: 'silent', ...process.env },
+	});
+	return new Promise((resolve) => child.once('exit', (code) => resolve(code ?? 1)));
+}

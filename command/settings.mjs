@@ -1,0 +1,79 @@
+/** Ports and folders, from the environment. Two copies run side by side when these differ. */
+import { accessSync, constants, mkdirSync, statfsSync } from 'node:fs';
+import net from 'node:net';
+import path from 'node:path';
+import { Problem } from './say.mjs';
+
+export const root = path.resolve(import.meta.dirname, '..');
+const LEAST_FREE_BYTES = 300e6;
+
+export function settings(env = process.env) {
+	return {
+		host: env.BIVVO_HOST ?? '127.0.0.1',
+		port: port('BIVVO_PORT', 5310, env),
+		databasePort: port('BIVVO_DB_PORT', 5312, env),
+		standInRtmpPort: port('BIVVO_STANDIN_RTMP_PORT', 19350, env),
+		standInHttpPort: port('BIVVO_STANDIN_HTTP_PORT', 5311, env),
+		data: path.resolve(root, env.BIVVO_DATA ?? 'data'),
+		databaseUrl: env.DATABASE_URL,
+	};
+}
+
+/**
+ * @param {string} name
+ * @param {number} otherwise
+ * @param {NodeJS.ProcessEnv} env
+ */
+function port(name, otherwise, env) {
+	const value = Number(env[name] ?? otherwise);
+	if (!Number.isInteger(value) || value < 1 || value > 65535)
+		throw new Problem(`${name} is ${env[name]}, which is no port. Set it to a number from 1024 to 65535.`);
+	return value;
+}
+
+/**
+ * @param {number} number
+ * @param {string} name of the variable that changes it
+ * @param {string} host
+ */
+export async function needFreePort(number, name, host = '127.0.0.1') {
+	await new Promise((resolve, reject) => {
+		const probe = net.createServer();
+		probe.once('error', (/** @type {NodeJS.ErrnoException} */ error) => {
+			const why =
+				error.code === 'EADDRINUSE'
+					? `Port ${number} is in use by another program. Close it, or choose another port with ${name}=…`
+					: error.code === 'EACCES'
+						? `This user may not open port ${number}. Choose one above 1023 with ${name}=…`
+						: `Port ${number} on ${host} cannot be opened (${error.code}). Choose another with ${name}=…`;
+			reject(new Problem(why));
+		});
+		probe.listen(number, host, () => probe.close(resolve));
+	});
+}
+
+/** A free port of the system's choice, for tests and benches. */
+export async function freePort() {
+	const probe = net.createServer();
+	await new Promise((resolve) => probe.listen(0, '127.0.0.1', () => resolve(null)));
+	const { port: number } = /** @type {net.AddressInfo} */ (probe.address());
+	await new Promise((resolve) => probe.close(resolve));
+	return number;
+}
+
+/** @param {string} folder */
+export function needFolder(folder) {
+	try {
+		mkdirSync(folder, { recursive: true });
+		accessSync(folder, constants.W_OK);
+	} catch {
+		throw new Problem(
+			`The data folder ${folder} cannot be written. Give this user the right, or choose another with BIVVO_DATA=…`,
+		);
+	}
+	const { bavail, bsize } = statfsSync(folder);
+	if (bavail * bsize < LEAST_FREE_BYTES)
+		throw new Problem(
+			`Only ${Math.round((bavail * bsize) / 1e6)} MB are free at ${folder}. Make room, or choose another folder with BIVVO_DATA=…`,
+		);
+}

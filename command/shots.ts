@@ -1,0 +1,90 @@
+/** Makes the pictures of docs/screenshots from the demo event, in a demo of its own. */
+import path from 'node:path';
+import { chromium, type Page } from '@playwright/test';
+import { CHROMIUM } from '../playwright.config.ts';
+import { until } from '../tests/support/app.ts';
+import { startDemo } from '../tests/support/demo.ts';
+
+const folder = path.resolve('docs/screenshots');
+const demo = await startDemo();
+const browser = await chromium.launch(CHROMIUM);
+const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+
+async function shot(page: Page, name: string): Promise<void> {
+	// Dialogs take a moment to open.
+	await page.waitForTimeout(500);
+	await page.screenshot({ path: path.join(folder, `${name}.png`) });
+	console.log(`  ${name}.png`);
+}
+
+try {
+	const desk = await context.newPage();
+	desk.on('dialog', (dialog) => void dialog.accept());
+	await desk.goto(demo.url);
+	await shot(desk, 'home');
+	await desk.goto(`${demo.url}/events/lantern-night`);
+	await desk.locator('[data-source="choir-left"]').getByText('1280 × 720').waitFor();
+	await desk.waitForTimeout(2000);
+	await shot(desk, 'desk-off-air');
+
+	await desk.getByRole('button', { name: 'Change Valley Relay' }).click();
+	await shot(desk, 'destination');
+	await desk.getByRole('button', { name: 'Leave it' }).click();
+	await desk.getByRole('button', { name: 'Add a source' }).click();
+	await desk.getByRole('dialog').getByText('fake_device_0').first().waitFor();
+	await shot(desk, 'add-source');
+	await desk.keyboard.press('Escape');
+
+	await desk.getByRole('button', { name: 'Edit Talk and chapel' }).click();
+	await desk.waitForTimeout(1000);
+	await shot(desk, 'scene');
+	await desk.getByRole('button', { name: 'Done' }).click();
+	await desk.getByRole('button', { name: 'Chapel wide', exact: true }).click();
+	await desk.getByRole('button', { name: 'Add a patch' }).click();
+	await desk.waitForTimeout(1000);
+	await shot(desk, 'source');
+	await desk.getByRole('button', { name: /^Remove the patch/ }).click();
+	await desk.getByRole('button', { name: 'Done' }).click();
+	await desk.getByRole('button', { name: 'Starting soon', exact: true }).click();
+	await desk.waitForTimeout(1000);
+	await shot(desk, 'card');
+	await desk.getByRole('button', { name: 'Done' }).click();
+	await desk.getByRole('button', { name: 'Names and overlays…' }).click();
+	await desk.keyboard.press('l');
+	await desk.getByRole('button', { name: 'Show Lantern draw' }).click();
+	await desk.waitForTimeout(1000);
+	await shot(desk, 'overlays');
+	await desk.getByRole('button', { name: 'Hide Lantern draw' }).click();
+	await desk.getByRole('button', { name: 'Done' }).click();
+	await desk.waitForTimeout(8500);
+
+	await desk.getByRole('button', { name: 'Go on air' }).click();
+	await desk.waitForTimeout(300);
+	await shot(desk, 'go-on-air');
+	await desk.getByRole('dialog').getByRole('button', { name: 'Go on air' }).click();
+	await desk.waitForTimeout(6000);
+	await desk.keyboard.press('Shift+Digit3');
+	await desk.waitForTimeout(5000);
+	await desk.keyboard.press('l');
+	await desk.waitForTimeout(1000);
+	await shot(desk, 'desk-on-air');
+
+	const viewer = await context.newPage();
+	await viewer.goto(`${demo.hostUrl}/watch/ridge`);
+	await viewer.getByText('Live now.').waitFor();
+	await viewer.waitForTimeout(6000);
+	await shot(viewer, 'watch');
+	await viewer.goto(demo.hostUrl);
+	await viewer.waitForTimeout(1500);
+	await shot(viewer, 'host-console');
+	await viewer.close();
+
+	await demo.killHost();
+	await until('the loss', () => desk.getByRole('alert').getByText('Ridge Channel is lost').isVisible());
+	await desk.waitForTimeout(2000);
+	await shot(desk, 'desk-trouble');
+} finally {
+	await browser.close();
+	await demo.startHost();
+	await demo.close();
+}

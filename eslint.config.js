@@ -1,0 +1,61 @@
+import js from '@eslint/js';
+import importX from 'eslint-plugin-import-x';
+import svelte from 'eslint-plugin-svelte';
+import globals from 'globals';
+import tseslint from 'typescript-eslint';
+import svelteConfig from './svelte.config.js';
+
+/** The arrows of docs/architecture.md: who may not import from where. */
+const walls = [
+	{ target: './src/core', from: ['./src/engine', './src/server', './src/lib', './src/routes', './standins'] },
+	{ target: './src/engine', from: ['./src/server', './src/lib', './src/routes'] },
+	{ target: './src/server', from: ['./src/engine', './src/lib', './src/routes', './standins'] },
+	{ target: './src/lib', from: ['./src/server', './src/routes', './standins'] },
+	{ target: './src/routes', from: ['./standins'] },
+	{ target: './standins/host', from: ['./src/engine', './src/server', './src/lib', './src/routes', './src/core/show'] },
+	{ target: './standins/venue', from: ['./src/server', './src/lib', './src/routes'] },
+];
+
+export default tseslint.config(
+	{
+		ignores: [
+			'build',
+			'.svelte-kit',
+			'data',
+			'test-results',
+			'src/core/picture/kernels/assembly',
+			'src/core/picture/kernels/build',
+			'standins/venue/make/scenes.js',
+		],
+	},
+	js.configs.recommended,
+	...tseslint.configs.strict,
+	...svelte.configs.recommended,
+	{
+		plugins: { 'import-x': importX },
+		languageOptions: { globals: { ...globals.browser, ...globals.node } },
+		rules: {
+			// TypeScript sees undefined names itself.
+			'no-undef': 'off',
+			'import-x/no-restricted-paths': ['error', { zones: walls }],
+			'@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+			// Where a value is certain to the reader and not to the compiler, "!" says so; the strict flags do the rest.
+			'@typescript-eslint/no-non-null-assertion': 'off',
+			'@typescript-eslint/no-invalid-void-type': 'off',
+			'no-console': 'error',
+		},
+	},
+	{
+		// The one place where stand-ins enter.
+		files: ['src/engine/**'],
+		ignores: ['src/engine/stand-ins.ts'],
+		rules: { 'no-restricted-imports': ['error', { patterns: ['**/standins/**'] }] },
+	},
+	{
+		files: ['**/*.svelte', '**/*.svelte.ts'],
+		languageOptions: { parserOptions: { parser: tseslint.parser, extraFileExtensions: ['.svelte'], svelteConfig } },
+		// Pages are served from the root of their host only.
+		rules: { 'svelte/no-navigation-without-resolve': 'off' },
+	},
+	{ files: ['command/**', 'bench/**', 'standins/**', 'tests/**'], rules: { 'no-console': 'off' } },
+);

@@ -1,0 +1,48 @@
+/** What names, ids, places and colours may be, for all that an event is made of. */
+import * as v from 'valibot';
+
+/** Names and texts that people type. */
+export const nameSchema = v.pipe(
+	v.string(),
+	v.trim(),
+	v.minLength(1, 'A name cannot be empty.'),
+	v.maxLength(120, 'A name can have 120 characters at most.'),
+);
+export const idSchema = v.pipe(
+	v.string(),
+	v.regex(/^[a-zA-Z0-9_-]{1,64}$/, 'An id has letters, digits, - and _ only.'),
+);
+/** Free text of a title or a ticker. */
+export const textSchema = v.pipe(v.string(), v.maxLength(600, 'A text can have 600 characters at most.'));
+export const colourSchema = v.pipe(v.string(), v.regex(/^#[0-9a-f]{6}$/, 'A colour is # and six hexadecimal digits.'));
+
+/** A number of `least` to `most`. */
+export const within = (least: number, most: number) => v.pipe(v.number(), v.minValue(least), v.maxValue(most));
+/** A share of a whole. */
+export const partSchema = within(0, 1);
+
+/** The least width and height of anything placed or cropped, as a part of the whole. */
+export const LEAST_PART = 0.01;
+
+/** Where something lies in the picture, in parts of its width and height; it may hang over the edges. */
+export const boxSchema = v.object({
+	x: within(-2, 2),
+	y: within(-2, 2),
+	width: within(LEAST_PART, 4),
+	height: within(LEAST_PART, 4),
+});
+
+/** A part of a picture, in parts of its width and height. */
+export const cropSchema = v.pipe(
+	v.object({ x: partSchema, y: partSchema, width: within(LEAST_PART, 1), height: within(LEAST_PART, 1) }),
+	v.check(
+		({ x, y, width, height }) => x + width <= 1.000001 && y + height <= 1.000001,
+		'A crop lies within its picture.',
+	),
+);
+
+export type Box = v.InferOutput<typeof boxSchema>;
+export type Crop = v.InferOutput<typeof cropSchema>;
+
+/** All of a picture. */
+export const WHOLE: Readonly<Crop> = { x: 0, y: 0, width: 1, height: 1 };

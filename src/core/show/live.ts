@@ -1,0 +1,100 @@
+/** Messages between a page and the hub, as JSON over a WebSocket. */
+import * as v from 'valibot';
+import { commandSchema, type Command } from './command.ts';
+import { idSchema } from './basics.ts';
+import type { ShowState } from './state.ts';
+
+/** What the engine counts, for whoever watches the health of a broadcast. */
+export const engineReportSchema = v.object({
+	/** Frames the clock asked for since the engine started, and those that reached the encoder's output. */
+	due: v.number(),
+	encoded: v.number(),
+	/** Milliseconds of work per frame, mean of the last second. */
+	frameMs: v.number(),
+	/** Bytes waiting to leave the browser. */
+	uplinkQueueBytes: v.number(),
+});
+
+export const pageMessageSchema = v.variant('type', [
+	v.object({ type: v.literal('command'), id: idSchema, command: commandSchema }),
+	/** Asks to be the engine; `takeOver` also when another page is. */
+	v.object({ type: v.literal('wantEngine'), takeOver: v.boolean() }),
+	v.object({ type: v.literal('report'), report: engineReportSchema }),
+	/** Another attempt to reach a destination that refused or is waiting. */
+	v.object({ type: v.literal('retry'), destinationId: idSchema }),
+]);
+
+export type EngineReport = v.InferOutput<typeof engineReportSchema>;
+export type PageMessage = v.InferOutput<typeof pageMessageSchema>;
+
+/** A command as the hub ordered it. */
+export interface Applied {
+	type: 'applied';
+	seq: number;
+	at: number;
+	by: string;
+	id: string;
+	command: Command;
+}
+
+export type DestinationPhase = 'off' | 'connecting' | 'live' | 'lost' | 'refused';
+
+/** How sending to one destination goes. */
+export interface DestinationStatus {
+	id: string;
+	phase: DestinationPhase;
+	/** Since when, milliseconds since 1970. */
+	since: number;
+	/** The host's words, or ours, for what went wrong; empty when nothing did. */
+	reason: string;
+	/** When the next attempt comes, milliseconds since 1970; 0 when none is planned. */
+	retryAt: number;
+	rateKbps: number;
+	lostFrames: number;
+	/** Bytes accepted but not yet taken by the network. */
+	queueBytes: number;
+	attempts: number;
+}
+
+export interface RecordingStatus {
+	phase: 'off' | 'recording' | 'failed';
+	file: string;
+	bytes: number;
+	reason: string;
+}
+
+/** What is so right now and is not worth keeping. */
+export interface LiveStatus {
+	type: 'status';
+	/** The server's clock, milliseconds since 1970. */
+	now: number;
+	destinations: DestinationStatus[];
+	recording: RecordingStatus;
+	/** The page that makes the program, or null. */
+	engine: string | null;
+	/** True while packets of the program arrive. */
+	receiving: boolean;
+	/** False while changes cannot be written to the database; they are kept and written later. */
+	stored: boolean;
+}
+
+export type HubMessage =
+	| { type: 'welcome'; client: string; seq: number; state: ShowState; now: number }
+	| Applied
+	| { type: 'refused'; id: string; reason: string }
+	| LiveStatus;
+
+/** A destination to which nothing is sent. */
+export function idleStatus(id: string, now: number): DestinationStatus {
+	return {
+		id,
+		phase: 'off',
+		since: now,
+		reason: '',
+		retryAt: 0,
+		rateKbps: 0,
+		lostFrames: 0,
+		queueBytes: 0,
+		attempts: 0,
+	};
+}

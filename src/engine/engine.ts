@@ -1,0 +1,400 @@
+/**
+ * The engine of an event, as the page owns it: sound context, workers, sources, uplink. It follows the show
+ * state it is given and reports how things go; it decides nothing about the show.
+ */
+import type { EngineReport } from '../core/show/live.ts';
+import { linearGain } from '../core/sound/mix.ts';
+import { type Yuv } from '../core/picture/colour.ts';
+import type { PictureFault } from '../core/picture/health.ts';
+import type { Source } from '../core/show/source.ts';
+import { isOnAir, type Picture, type ShowState } from '../core/show/state.ts';
+import kernelsUrl from '../core/picture/kernels/build/kernels.wasm?url';
+import type { FromPicture, FromUplink, MonitorSubject, PicturePlan, ToPicture, ToUplink } from './messages.ts';
+import mixWorkletUrl from './mix.worklet.ts?worker&url';
+import type { MixMessage, MixOptions } from './mix.worklet.ts';
+import { makeSharedMemory, MAX_CHANNELS, SAMPLE_RATE } from './shared.ts';
+import { isDrawn, openSource, type OpenSource, type SourceCondition } from './source.ts';
+
+const RETRY_MS = 2000;
+/** A camera that brings no new frame for this long is lost, whatever the system says of it. */
+const SILENT_MS = 1000;
+/** A device that stands still for this long is opened anew; some wake up from that. */
+const STUCK_MS = 5000;
+
+/** Parts that can have a trouble of their own. */
+export type EnginePart = 'engine' | 'uplink';
+
+export interface EngineEvents {
+	/** Conditions of sources by id, whenever one changes. */
+	conditions(conditions: ReadonlyMap<string, SourceCondition>): void;
+	/** About twice a second. */
+	report(report: EngineReport): void;
+	/** What stops the program, in words; empty when nothing does any more. */
+	trouble(part: EnginePart, sentence: string): void;
+}
+
+/** A source being kept open. */
+interface Kept {
+	source: Source;
+	open: OpenSource | null;
+	opening: boolean;
+	closed: boolean;
+	/** Input of the mix that its sound goes to. */
+	input: number | null;
+	retry: ReturnType<typeof setTimeout> | undefined;
+}
+
+export class Engine {
+	#events: EngineEvents;
+	#picture: Picture;
+	#memory = makeSharedMemory();
+	#audio: AudioContext;
+	#mix: AudioWorkletNode | null = null;
+	#pictureWorker: Worker;
+	#uplinkWorker: Worker;
+	#startFrame = Promise.withResolvers<number>();
+	#kept = new Map<string, Kept>();
+	#conditions = new Map<string, SourceCondition>();
+	#state: ShowState | null = null;
+	/** The plan that the picture worker has. */
+	#told: PicturePlan | null = null;
+	#sending = false;
+	#uplinkBytes = 0;
+	#ready = false;
+	#monitorCount = 0;
+	#shares = new Map<string, MediaStream>();
+	#picks = new Map<number, (colour: Yuv | null) => void>();
+	#pickCount = 0;
+
+	/** @param picture size and pace, fixed for the engine's life */
+	constructor(picture: Picture, events: EngineEvents) {
+		this.#picture = picture;
+		this.#events = events;
+		this.#audio = new AudioContext({ sampleRate: SAMPLE_RATE, latencyHint: 'interactive' });
+		this.#pictureWorker = new Worker(new URL('./picture.worker.ts', import.meta.url), {
+			type: 'module',
+			name: 'picture',
+		});
+		this.#uplinkWorker = new Worker(new URL('./uplink.worker.ts', import.meta.url), { type: 'module', name: 'uplink' });
+		this.#pictureWorker.onmessage = ({ data }: MessageEvent<FromPicture>) => this.#takePicture(data);
+		this.#uplinkWorker.onmessage = ({ data }: MessageEvent<FromUplink>) => this.#takeUplink(data);
+		for (const worker of [this.#pictureWorker, this.#uplinkWorker])
+			worker.onerror = ({ message }) =>
+				events.trouble('engine', `A part of the engine stopped (${message}). Reload the desk.`);
+	}
+
+	/** Uplink address, with the page's name in it; set before going on air. */
+	uplinkUrl = '';
+
+	/** Starts clock and workers. @throws with a sentence when this browser cannot. */
+	async start(): Promise<void> {
+		if (!crossOriginIsolated)
+			throw new Error(
+				'This page is not isolated, so the engine has no shared memory. Open Bivvo at the address it printed.',
+			);
+		if (typeof VideoEncoder === 'undefined' || typeof MediaStreamTrackProcessor === 'undefined')
+			throw new Error('This browser cannot encode the program. Use a current Chromium, Chrome or Edge.');
+		// Without a device of its own the clock is exact and no sound leaks into the room.
+		await this.#audio.setSinkId?.({ type: 'none' });
+		await this.#audio.audioWorklet.addModule(mixWorkletUrl);
+		const processorOptions: MixOptions = { memory: this.#memory, fps: this.#picture.fps };
+		this.#mix = new AudioWorkletNode(this.#audio, 'bivvo-mix', {
+			numberOfInputs: MAX_CHANNELS,
+			numberOfOutputs: 1,
+			outputChannelCount: [2],
+			processorOptions,
+		});
+		this.#mix.port.onmessage = ({ data }: MessageEvent<{ startFrame: number }>) =>
+			this.#startFrame.resolve(data.startFrame);
+		this.#mix.connect(this.#audio.destination);
+		this.#toPicture({ type: 'start', memory: this.#memory, picture: this.#picture, kernelsUrl });
+		navigator.mediaDevices?.addEventListener('devicechange', this.#reopenLost);
+		this.#ready = true;
+		if (this.#state) this.follow(this.#state);
+	}
+
+	/** True while the browser holds the sound back until the person has pressed something. */
+	get needsPress(): boolean {
+		return this.#audio.state === 'suspended';
+	}
+
+	/** Call from a press or a key. */
+	async wake(): Promise<void> {
+		if (this.needsPress) await this.#audio.resume();
+	}
+
+	/** Peaks since the last call, linear: two for each mix input, then two for the mix. */
+	takeLevels(into: Float32Array): void {
+		into.set(this.#memory.levels);
+		this.#memory.levels.fill(0);
+	}
+
+	/** The mix input of a source's sound, or null while it has none. */
+	inputOf(sourceId: string): number | null {
+		return this.#kept.get(sourceId)?.input ?? null;
+	}
+
+	/** Brings everything in line with the show. Safe to call with the same state again. */
+	follow(state: ShowState): void {
+		this.#state = state;
+		if (!this.#ready) return;
+		this.#keepSources(state.sources);
+		this.#tellPlan(planOf(state));
+		this.#setGains(state);
+		if (isOnAir(state) !== this.#sending) this.#setSending(isOnAir(state));
+	}
+
+	#keepSources(sources: readonly Source[]): void {
+		for (const [id, kept] of this.#kept) {
+			const now = sources.find((source) => source.id === id);
+			// What the engine draws follows its origin by itself.
+			if (now && (isDrawn(now) || JSON.stringify(now.origin) === JSON.stringify(kept.source.origin))) {
+				kept.source = now;
+				continue;
+			}
+			this.#drop(kept);
+		}
+		for (const source of sources) {
+			if (this.#kept.has(source.id)) continue;
+			const kept: Kept = { source, open: null, opening: false, closed: false, input: null, retry: undefined };
+			this.#kept.set(source.id, kept);
+			this.#setCondition(source.id, 'opening', '');
+			if (isDrawn(source)) this.#setCondition(source.id, 'live', '', this.#picture);
+			else void this.#open(kept);
+		}
+	}
+
+	/** A fader that moves is no news for the picture. What is the same in two states is one object. */
+	#tellPlan(plan: PicturePlan): void {
+		const before = this.#told;
+		if (before && Object.entries(plan).every(([name, value]) => before[name as keyof PicturePlan] === value)) return;
+		this.#told = plan;
+		this.#toPicture({ type: 'plan', plan: plain(plan) });
+	}
+
+	/** Gives a source the stream a person has shared for it, now or when the source is added. */
+	offerShare(sourceId: string, stream: MediaStream): void {
+		this.#shares.set(sourceId, stream);
+		const kept = this.#kept.get(sourceId);
+		if (kept && !kept.open) void this.#open(kept);
+	}
+
+	/** The colour of a source's picture at a place in parts of it, before any correction; null without a picture. */
+	pickColour(sourceId: string, x: number, y: number): Promise<Yuv | null> {
+		const id = this.#pickCount++;
+		this.#toPicture({ type: 'pick', sourceId, x, y, id });
+		return new Promise((resolve) => this.#picks.set(id, resolve));
+	}
+
+	async #open(kept: Kept): Promise<void> {
+		if (kept.opening || kept.open || kept.closed || isDrawn(kept.source)) return;
+		kept.opening = true;
+		clearTimeout(kept.retry);
+		const { source } = kept;
+		try {
+			const clock = { control: this.#memory.control, fps: this.#picture.fps, startFrame: this.#startFrame.promise };
+			const { eventId } = this.#state!;
+			const open = await openSource(source, { audio: this.#audio, eventId, shares: this.#shares, clock });
+			if (kept.closed) return open.close();
+			kept.open = open;
+			open.onLost = (reason) => this.#lose(kept, reason);
+			this.#connect(kept, open);
+			if (!open.picture) this.#setCondition(source.id, 'live', '');
+		} catch (error) {
+			this.#setCondition(source.id, 'lost', (error as Error).message);
+			this.#openLater(kept);
+		} finally {
+			kept.opening = false;
+		}
+	}
+
+	#connect(kept: Kept, open: OpenSource): void {
+		const { id: sourceId } = kept.source;
+		if (open.picture && 'frames' in open.picture) {
+			const { frames } = open.picture;
+			this.#pictureWorker.postMessage({ type: 'stream', sourceId, frames } satisfies ToPicture, [frames]);
+		} else if (open.picture && 'image' in open.picture) {
+			const { image } = open.picture;
+			this.#setCondition(sourceId, 'live', '', { width: image.width, height: image.height });
+			this.#pictureWorker.postMessage({ type: 'still', sourceId, image } satisfies ToPicture, [image]);
+		} else if (open.picture) {
+			const { port } = open.picture;
+			this.#pictureWorker.postMessage({ type: 'port', sourceId, port } satisfies ToPicture, [port]);
+		}
+		if (open.sound) {
+			const used = new Set([...this.#kept.values()].map(({ input }) => input));
+			kept.input = Array.from({ length: MAX_CHANNELS }, (_, i) => i).find((i) => !used.has(i)) ?? null;
+			if (kept.input !== null) open.sound.connect(this.#mix!, 0, kept.input);
+			if (this.#state) this.#setGains(this.#state);
+		}
+	}
+
+	#disconnect(kept: Kept): void {
+		if (kept.open?.picture) this.#toPicture({ type: 'removeSource', sourceId: kept.source.id });
+		kept.open?.sound?.disconnect();
+		kept.open?.close();
+		kept.open = null;
+		kept.input = null;
+	}
+
+	#lose(kept: Kept, reason: string): void {
+		if (kept.closed || !kept.open) return;
+		kept.open.onLost = null;
+		this.#disconnect(kept);
+		this.#setCondition(kept.source.id, 'lost', reason);
+		this.#openLater(kept);
+	}
+
+	/** What a person has to share again does not come back by itself. */
+	#openLater(kept: Kept): void {
+		if (kept.source.origin.from !== 'share') kept.retry = setTimeout(() => void this.#open(kept), RETRY_MS);
+	}
+
+	#drop(kept: Kept): void {
+		kept.closed = true;
+		clearTimeout(kept.retry);
+		this.#disconnect(kept);
+		this.#kept.delete(kept.source.id);
+		this.#shares.delete(kept.source.id);
+		this.#conditions.delete(kept.source.id);
+		this.#events.conditions(this.#conditions);
+	}
+
+	#reopenLost = (): void => {
+		for (const kept of this.#kept.values()) if (!kept.open) void this.#open(kept);
+	};
+
+	#setCondition(
+		sourceId: string,
+		state: SourceCondition['state'],
+		reason: string,
+		size?: { width: number; height: number },
+	): void {
+		const old = this.#conditions.get(sourceId);
+		const { width, height } = size ?? old ?? { width: 0, height: 0 };
+		if (old?.state === state && old.reason === reason && old.width === width && old.height === height) return;
+		const since = old?.state === state && (old.reason === '') === (reason === '') ? old.since : Date.now();
+		this.#conditions.set(sourceId, { state, since, reason, width, height });
+		this.#events.conditions(this.#conditions);
+	}
+
+	#setGains({ channels, hushed }: ShowState): void {
+		const gains = channels.flatMap(({ sourceId, gainDb, muted }) => {
+			const input = this.inputOf(sourceId);
+			return input === null ? [] : [{ input, gain: muted ? 0 : linearGain(gainDb) }];
+		});
+		this.#mix?.port.postMessage({ gains, master: hushed ? 0 : 1 } satisfies MixMessage);
+	}
+
+	#setSending(on: boolean): void {
+		this.#sending = on;
+		if (!on) {
+			this.#toPicture({ type: 'stopEncoding' });
+			this.#uplinkWorker.postMessage({ type: 'stop' } satisfies ToUplink);
+			return;
+		}
+		const { port1, port2 } = new MessageChannel();
+		const session = crypto.randomUUID();
+		const url = `${this.uplinkUrl}&session=${session}`;
+		this.#uplinkWorker.postMessage({ type: 'start', memory: this.#memory, url, port: port2 } satisfies ToUplink, [
+			port2,
+		]);
+		this.#pictureWorker.postMessage({ type: 'encode', port: port1 } satisfies ToPicture, [port1]);
+	}
+
+	#takePicture(message: FromPicture): void {
+		if (message.type === 'failed') return this.#events.trouble('engine', message.reason);
+		if (message.type === 'picked') {
+			this.#picks.get(message.id)?.(message.colour);
+			this.#picks.delete(message.id);
+			return;
+		}
+		if (message.type !== 'report') return;
+		for (const { sourceId, size, silentMs, problem, fault, uncertain } of message.pictures) {
+			const kept = this.#kept.get(sourceId);
+			if (!kept?.open) continue;
+			const { name } = kept.source;
+			if (problem) this.#setCondition(sourceId, 'lost', `${name} ${problem}.`, size ?? undefined);
+			// A shared window may well stand still.
+			else if (size && (silentMs < SILENT_MS || kept.source.kind === 'screen'))
+				this.#setCondition(
+					sourceId,
+					'live',
+					uncertain ? lostPage(name) : faultWords(name, kept.source.kind, fault),
+					size,
+				);
+			else if (size) {
+				const reason = `${name} sends no new pictures. Check its cable and its power.`;
+				if (silentMs > STUCK_MS && kept.source.origin.from === 'device') this.#lose(kept, reason);
+				else this.#setCondition(sourceId, 'lost', reason);
+			}
+		}
+		const { due, encoded, frameMs } = message;
+		this.#events.report({ due, encoded, frameMs, uplinkQueueBytes: this.#uplinkBytes });
+	}
+
+	#takeUplink(message: FromUplink): void {
+		if (message.type === 'queue') this.#uplinkBytes = message.bytes;
+		else if (message.type === 'state' && message.state === 'lost')
+			this.#events.trouble(
+				'uplink',
+				`The desk has lost the server${message.reason ? ` (${message.reason})` : ''}. It tries again by itself.`,
+			);
+		else this.#events.trouble('uplink', '');
+	}
+
+	#toPicture(message: ToPicture): void {
+		this.#pictureWorker.postMessage(message);
+	}
+
+	/** Gives a canvas to the engine, which draws the subject on it until the monitor is removed. */
+	addMonitor(element: HTMLCanvasElement, subject: MonitorSubject): Monitor {
+		const id = `monitor-${this.#monitorCount++}`;
+		const canvas = element.transferControlToOffscreen();
+		this.#pictureWorker.postMessage({ type: 'monitor', id, canvas, subject } satisfies ToPicture, [canvas]);
+		return {
+			resize: (size) => this.#toPicture({ type: 'monitorSize', id, size }),
+			point: (to) => this.#toPicture({ type: 'monitorSubject', id, subject: to }),
+			remove: () => this.#toPicture({ type: 'removeMonitor', id }),
+		};
+	}
+
+	/** Ends everything; the engine is of no more use. */
+	async close(): Promise<void> {
+		navigator.mediaDevices?.removeEventListener('devicechange', this.#reopenLost);
+		for (const kept of [...this.#kept.values()]) this.#drop(kept);
+		this.#pictureWorker.terminate();
+		this.#uplinkWorker.terminate();
+		await this.#audio.close();
+	}
+}
+
+function lostPage(name: string): string {
+	return `It is not certain where the page of ${name} has gone, so all of it is patched. Scroll back, or place the patch again.`;
+}
+
+function faultWords(name: string, kind: Source['kind'], fault: PictureFault): string {
+	if (kind !== 'camera' || !fault) return '';
+	if (fault === 'black') return `${name} is black. Is its lens covered, or its light off?`;
+	return `${name} stands still. Check the camera and its cable, or take another scene.`;
+}
+
+/** A monitor on the desk. */
+export interface Monitor {
+	/** Size in device pixels. */
+	resize(size: { width: number; height: number }): void;
+	point(subject: MonitorSubject): void;
+	remove(): void;
+}
+
+function planOf(state: ShowState): PicturePlan {
+	const { title, startsAt, sources, people, background, scenes, drafts, overlays, patches } = state;
+	const { program, next, transition, take, lever, black } = state;
+	const made = { title, startsAt, sources, people, background, scenes, drafts, overlays, patches };
+	return { ...made, program, next, transition, take, lever, black };
+}
+
+/** A copy without proxies, fit for a message. */
+function plain<T>(value: T): T {
+	return JSON.parse(JSON.stringify(value)) as T;
+}

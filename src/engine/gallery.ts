@@ -1,0 +1,187 @@
+/** The pictures that are drawn rather than received: cards, clocks, colours, stills, and the overlays' graphics. */
+import { adjustTables, yuvOf } from '../core/picture/colour.ts';
+import type { Compositor } from '../core/picture/compositor.ts';
+import { patchStep, type Graphic, type PictureInfo } from '../core/picture/draw-list.ts';
+import type { Size } from '../core/picture/geometry.ts';
+import type { Planes } from '../core/picture/planes.ts';
+import type { Overlay, PrivacyPatch } from '../core/show/overlay.ts';
+import type { Source } from '../core/show/source.ts';
+import { cardText, clockText, type TextFields } from '../core/show/words.ts';
+import { drawCard, drawClock, drawLowerThird, drawTicker, type Drawing } from './drawing.ts';
+import type { PicturePlan } from './messages.ts';
+
+/** Pixels a ticker moves per second, in parts of the picture's width. */
+const TICKER_SPEED = 0.09;
+
+interface Shown {
+	/** Says all that the picture was drawn from. */
+	drawnFrom: string;
+	planes: Planes;
+	info: PictureInfo;
+	at: Drawing['at'];
+}
+
+export const graphicId = (overlayId: string) => `overlay ${overlayId}`;
+
+export class Gallery {
+	#compositor: Compositor;
+	#picture: Size & { fps: number };
+	#shown = new Map<string, Shown>();
+	#stills = new Map<string, { drawing: Drawing; opaque: boolean }>();
+	#plan: PicturePlan | null = null;
+
+	constructor(compositor: Compositor, picture: Size & { fps: number }) {
+		this.#compositor = compositor;
+		this.#picture = picture;
+	}
+
+	/** Draws what has changed and gives back what is gone. */
+	follow(plan: PicturePlan, now: number): void {
+		this.#plan = plan;
+		const wanted = new Set<string>();
+		for (const source of plan.sources) if (this.#drawSource(source, plan, now)) wanted.add(source.id);
+		for (const overlay of plan.overlays) if (this.#drawOverlay(overlay, plan)) wanted.add(graphicId(overlay.id));
+		for (const [id, { planes }] of this.#shown) {
+			if (wanted.has(id)) continue;
+			this.#compositor.forget(planes);
+			this.#shown.delete(id);
+		}
+	}
+
+	/** Moves the clocks on. Call as often as they should be right. */
+	tick(now: number): void {
+		for (const source of this.#plan?.sources ?? [])
+			if (source.origin.from === 'clock') this.#drawSource(source, this.#plan!, now);
+	}
+
+	/** A still that was read from its file. */
+	addStill(sourceId: string, still: Drawing): void {
+		this.#stills.set(sourceId, { drawing: still, opaque: isOpaque(still.rgba) });
+		if (this.#plan) this.follow(this.#plan, Date.now());
+	}
+
+	removeStill(sourceId: string): void {
+		this.#stills.delete(sourceId);
+	}
+
+	info(id: string): PictureInfo | null {
+		return this.#shown.get(id)?.info ?? null;
+	}
+
+	planes(id: string): Planes | null {
+		return this.#shown.get(id)?.planes ?? null;
+	}
+
+	/** An overlay's graphic as it lies in frame number `frame`: a long ticker runs. */
+	graphic(overlayId: string, frame: number): Graphic | null {
+		const id = graphicId(overlayId);
+		const shown = this.#shown.get(id);
+		if (!shown) return null;
+		const { at, info } = shown;
+		if (info.width <= at.width) return { pictureId: id, pieces: [{ from: { x: 0, y: 0, ...size(info) }, to: at }] };
+		const { width } = this.#picture;
+		const offset = 2 * Math.floor((((frame * TICKER_SPEED * width) / this.#picture.fps) % info.width) / 2);
+		const first = Math.min(at.width, info.width - offset);
+		const piece = (from: number, length: number, to: number) => ({
+			from: { x: from, y: 0, width: length, height: info.height },
+			to: { ...at, x: at.x + to, width: length },
+		});
+		const rest = at.width - first;
+		return { pictureId: id, pieces: [piece(offset, first, 0), ...(rest > 0 ? [piece(0, rest, first)] : [])] };
+	}
+
+	#drawSource({ id, origin, adjust }: Source, plan: PicturePlan, now: number): boolean {
+		const patches = plan.patches.filter(({ sourceId, on }) => on && sourceId === id);
+		const treated = JSON.stringify([adjust, patches]);
+		const show = (from: string, opaque: boolean, draw: () => Drawing) =>
+			this.#show(id, from + treated, opaque, draw, adjust, patches);
+		switch (origin.from) {
+			case 'card': {
+				const texts = origin.card.lines.map((line) => cardText(line, fieldsOf(plan)));
+				show(JSON.stringify([origin.card, texts]), true, () => drawCard(origin.card, texts, this.#picture));
+				return true;
+			}
+			case 'clock': {
+				const text = clockText(origin.clock, now);
+				const { paper, ink } = origin;
+				show(JSON.stringify([text, paper, ink]), true, () => drawClock(text, paper, ink, this.#picture));
+				return true;
+			}
+			case 'colour':
+				this.#showColour(id, origin.colour);
+				return true;
+			case 'file': {
+				const still = this.#stills.get(id);
+				if (!still) return false;
+				show(origin.fileId, still.opaque, () => still.drawing);
+				return true;
+			}
+			default:
+				return false;
+		}
+	}
+
+	#drawOverlay(overlay: Overlay, plan: PicturePlan): boolean {
+		const id = graphicId(overlay.id);
+		if (overlay.kind === 'ticker') {
+			this.#show(id, overlay.text, true, () => drawTicker(overlay.text, this.#picture));
+			return true;
+		}
+		if (overlay.kind !== 'lowerThird') return false;
+		const person = plan.people.find((each) => each.id === overlay.personId);
+		if (!person) return false;
+		const { name, role } = person;
+		const draw = () => drawLowerThird(name, role, overlay.side, this.#picture);
+		this.#show(id, JSON.stringify([name, role, overlay.side]), false, draw);
+		return true;
+	}
+
+	#show(
+		id: string,
+		drawnFrom: string,
+		opaque: boolean,
+		draw: () => Drawing,
+		adjust: Source['adjust'] | null = null,
+		patches: readonly PrivacyPatch[] = [],
+	): void {
+		const known = this.#shown.get(id);
+		if (known?.drawnFrom === drawnFrom) return;
+		const drawing = draw();
+		const planes = this.#planesFor(known, drawing, !opaque);
+		this.#compositor.fromRgba(planes, drawing.rgba);
+		const steps = patches.map((patch) => patchStep(patch, drawing));
+		this.#compositor.treat(planes, adjust && adjustTables(adjust), steps);
+		const { width, height } = drawing;
+		this.#shown.set(id, { drawnFrom, planes, info: { width, height, alpha: !opaque }, at: drawing.at });
+	}
+
+	#showColour(id: string, colour: string): void {
+		const known = this.#shown.get(id);
+		if (known?.drawnFrom === colour) return;
+		const { width, height } = this.#picture;
+		const planes = this.#planesFor(known, this.#picture, false);
+		this.#compositor.fillPlanes(planes, yuvOf(colour));
+		const at = { x: 0, y: 0, width, height };
+		this.#shown.set(id, { drawnFrom: colour, planes, info: { width, height, alpha: false }, at });
+	}
+
+	#planesFor(known: Shown | undefined, { width, height }: Size, alpha: boolean): Planes {
+		const same = known && known.info.width === width && known.info.height === height && known.info.alpha === alpha;
+		if (same) return known.planes;
+		if (known) this.#compositor.forget(known.planes);
+		return this.#compositor.memory.allocatePlanes(width, height, alpha);
+	}
+}
+
+function fieldsOf({ title, startsAt, people }: PicturePlan): TextFields {
+	return { title, startsAt, people };
+}
+
+function size({ width, height }: Size): Size {
+	return { width, height };
+}
+
+function isOpaque(rgba: Uint8ClampedArray): boolean {
+	for (let i = 3; i < rgba.length; i += 4) if (rgba[i] !== 255) return false;
+	return true;
+}

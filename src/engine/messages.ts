@@ -1,0 +1,82 @@
+/** What page and workers of the engine say to each other. */
+import type { Yuv } from '../core/picture/colour.ts';
+import type { Size } from '../core/picture/geometry.ts';
+import type { PictureFault } from '../core/picture/health.ts';
+import type { Scene } from '../core/show/scene.ts';
+import type { Picture, ShowState } from '../core/show/state.ts';
+import type { SharedMemory } from './shared.ts';
+
+/** The part of the show that the picture is made from. */
+export type PicturePlan = Pick<
+	ShowState,
+	| 'title'
+	| 'startsAt'
+	| 'sources'
+	| 'scenes'
+	| 'drafts'
+	| 'background'
+	| 'people'
+	| 'overlays'
+	| 'patches'
+	| 'program'
+	| 'next'
+	| 'transition'
+	| 'take'
+	| 'lever'
+	| 'black'
+>;
+
+/** What a monitor on the desk shows: a bus, a scene as viewers would get it or with its changes, a source alone. */
+export type MonitorSubject =
+	{ bus: 'program' | 'next' } | { sceneId: Scene['id']; changed?: boolean } | { sourceId: string };
+
+export type ToPicture =
+	| { type: 'start'; memory: SharedMemory; picture: Picture; kernelsUrl: string }
+	| { type: 'plan'; plan: PicturePlan }
+	| { type: 'stream'; sourceId: string; frames: ReadableStream<VideoFrame> }
+	| { type: 'port'; sourceId: string; port: MessagePort }
+	/** A still that was read from its file; the worker closes it. */
+	| { type: 'still'; sourceId: string; image: ImageBitmap }
+	| { type: 'removeSource'; sourceId: string }
+	/** Asks for the colour of a source's picture at a place in parts of it, before any correction. */
+	| { type: 'pick'; sourceId: string; x: number; y: number; id: number }
+	| { type: 'monitor'; id: string; canvas: OffscreenCanvas; subject: MonitorSubject }
+	| { type: 'monitorSize'; id: string; size: Size }
+	| { type: 'monitorSubject'; id: string; subject: MonitorSubject }
+	| { type: 'removeMonitor'; id: string }
+	/** Encode and send to the port until told to stop. */
+	| { type: 'encode'; port: MessagePort }
+	| { type: 'stopEncoding' };
+
+export type FromPicture =
+	| { type: 'started' }
+	| { type: 'failed'; reason: string }
+	| { type: 'picked'; id: number; colour: Yuv | null }
+	/** About twice a second. */
+	| { type: 'report'; due: number; encoded: number; frameMs: number; pictures: SourcePicture[] };
+
+/** How a source's picture does: size, and how long ago the newest frame came. */
+export interface SourcePicture {
+	sourceId: string;
+	size: Size | null;
+	silentMs: number;
+	problem: string;
+	fault: PictureFault;
+	/** All of it is patched, because it is not certain where its page has gone. */
+	uncertain: boolean;
+}
+
+/** From picture worker to uplink worker: packets, framed; and the end of them. */
+export type ToUplinkPort = { packet: Uint8Array<ArrayBuffer>; kind: 'config' | 'key' | 'delta' } | { done: true };
+/** Back: the uplink was broken and needs a picture that stands alone. */
+export type FromUplinkPort = { needKey: true };
+
+export type ToUplink =
+	| { type: 'start'; memory: SharedMemory; url: string; port: MessagePort }
+	/** End in good order once the pictures are done. */
+	| { type: 'stop' };
+
+export type FromUplink =
+	| { type: 'state'; state: 'connecting' | 'open' | 'lost'; reason: string }
+	| { type: 'queue'; bytes: number }
+	| { type: 'ended' };

@@ -1,0 +1,77 @@
+/** The desk's monitors: small pictures of the buses and scenes, made in WASM and put on canvases. */
+import type { Compositor } from '../core/picture/compositor.ts';
+import { fitted, type Size } from '../core/picture/geometry.ts';
+import type { Planes } from '../core/picture/planes.ts';
+import type { MonitorSubject } from './messages.ts';
+
+/** How often monitors are refreshed, per second. The program's is the one people watch for smoothness. */
+const PROGRAM_HZ = 15;
+const OTHER_HZ = 10;
+
+export interface Monitor {
+	canvas: OffscreenCanvas;
+	context: OffscreenCanvasRenderingContext2D;
+	subject: MonitorSubject;
+	dueAt: number;
+}
+
+export class Monitors {
+	#monitors = new Map<string, Monitor>();
+
+	add(id: string, canvas: OffscreenCanvas, subject: MonitorSubject): void {
+		const context = canvas.getContext('2d', { alpha: false, desynchronized: true });
+		if (context) this.#monitors.set(id, { canvas, context, subject, dueAt: 0 });
+	}
+
+	resize(id: string, { width, height }: Size): void {
+		const canvas = this.#monitors.get(id)?.canvas;
+		if (!canvas) return;
+		// The kernels want even sizes, and eight pixels at least.
+		canvas.width = Math.max(8, width & ~1);
+		canvas.height = Math.max(2, height & ~1);
+	}
+
+	point(id: string, subject: MonitorSubject): void {
+		const monitor = this.#monitors.get(id);
+		if (monitor) monitor.subject = subject;
+	}
+
+	remove(id: string): void {
+		this.#monitors.delete(id);
+	}
+
+	/**
+	 * The monitor that has waited longest beyond its turn, or null. At most one other than the program's is drawn
+	 * with each frame, so that the work is spread evenly.
+	 */
+	due(now: number): { program: Monitor | null; other: Monitor | null } {
+		let program: Monitor | null = null;
+		let other: Monitor | null = null;
+		for (const monitor of this.#monitors.values()) {
+			if (monitor.dueAt > now) continue;
+			if ('bus' in monitor.subject && monitor.subject.bus === 'program') program = monitor;
+			else if (!other || monitor.dueAt < other.dueAt) other = monitor;
+		}
+		return { program, other };
+	}
+
+	/**
+	 * Puts a picture on a monitor.
+	 * @param planes of any size; those of the monitor's own size are not scaled
+	 */
+	draw(monitor: Monitor, planes: Planes, compositor: Compositor, now: number): void {
+		const { context, subject } = monitor;
+		const hz = 'bus' in subject && subject.bus === 'program' ? PROGRAM_HZ : OTHER_HZ;
+		// A slot's worth later, without running after turns that were missed; half a frame early is on time.
+		monitor.dueAt = Math.max(monitor.dueAt + 1000 / hz, now + 1000 / hz - 17);
+		const size = sizeOf(monitor);
+		const same = planes.width === size.width && planes.height === size.height;
+		const small = same ? planes : compositor.smaller(size).fit(planes, fitted(planes, size));
+		context.putImageData(new ImageData(compositor.toRgba(small), size.width, size.height), 0, 0);
+	}
+}
+
+/** A monitor's size in pixels, as the kernels want it. */
+export function sizeOf({ canvas }: Monitor): Size {
+	return { width: canvas.width, height: canvas.height };
+}

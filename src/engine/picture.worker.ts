@@ -1,0 +1,344 @@
+/**
+ * The picture engine. Waits for the sound's clock, makes the frame that has fallen due, encodes it while on air,
+ * and keeps the desk's monitors fresh. Nothing here hangs on the page's timers or animation frames.
+ */
+import { adjustTables, BLACK } from '../core/picture/colour.ts';
+import { Compositor } from '../core/picture/compositor.ts';
+import {
+	picturesOf,
+	sceneSteps,
+	stepsAbove,
+	untouchedPicture,
+	type DrawList,
+	type DrawStep,
+	type Stage,
+} from '../core/picture/draw-list.ts';
+import { PictureHealth } from '../core/picture/health.ts';
+import { FrameMemory, type KernelExports, type Planes } from '../core/picture/planes.ts';
+import { WHOLE } from '../core/show/basics.ts';
+import { isShown } from '../core/show/overlay.ts';
+import { plainScene, wholeLayer } from '../core/show/scene.ts';
+import type { Picture } from '../core/show/state.ts';
+import { loadFonts } from './drawing.ts';
+import { Gallery } from './gallery.ts';
+import type { FromPicture, MonitorSubject, PicturePlan, ToPicture } from './messages.ts';
+import { Monitors, sizeOf, type Monitor } from './monitors.ts';
+import { PictureEncoder } from './picture-encoder.ts';
+import { Program } from './program.ts';
+import { colourAt } from './pick.ts';
+import { Control, counterAfter, type SharedMemory } from './shared.ts';
+import { SourceSlot } from './slot.ts';
+
+const COLOUR: VideoColorSpaceInit = { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', fullRange: false };
+/** Frames further behind than this are given up: it is better to be on time again than to show old ones. */
+const MAX_BEHIND = 15;
+/** Often enough that a fault is named within two seconds. */
+const REPORT_MS = 500;
+/** Clocks are redrawn when their text has changed; this is how often that is looked at. */
+const CLOCK_MS = 100;
+
+const slots = new Map<string, SourceSlot>();
+const health = new Map<string, PictureHealth>();
+const problems = new Map<string, string>();
+const monitors = new Monitors();
+let compositor: Compositor;
+let gallery: Gallery;
+let program: Program;
+let picture: Picture;
+let plan: PicturePlan | null = null;
+let encoder: PictureEncoder | null = null;
+/** The frame to be made next. */
+let frameNumber = 0;
+const counts = { due: 0, encodedBefore: 0, workMs: 0, frames: 0, reportedAt: 0, tickedAt: 0 };
+
+const say = (message: FromPicture) => postMessage(message);
+
+const stage: Stage = {
+	get picture() {
+		return picture;
+	},
+	get background() {
+		return plan?.background ?? null;
+	},
+	pictureOf(id) {
+		const drawn = gallery.info(id);
+		if (drawn) return drawn;
+		const size = slots.get(id)?.size;
+		return size ? { ...size, alpha: false } : null;
+	},
+	framing(sourceId, framingId) {
+		const source = plan?.sources.find(({ id }) => id === sourceId);
+		return source?.framings.find(({ id }) => id === framingId)?.crop ?? WHOLE;
+	},
+};
+const graphicOf = (overlayId: string) => gallery.graphic(overlayId, frameNumber);
+
+onmessage = ({ data }: MessageEvent<ToPicture>) => {
+	switch (data.type) {
+		case 'start':
+			return void start(data).catch((error: unknown) => say({ type: 'failed', reason: (error as Error).message }));
+		case 'plan':
+			plan = data.plan;
+			if (gallery) follow(plan);
+			return;
+		case 'stream':
+			return void drink(data.sourceId, data.frames);
+		case 'port': {
+			const slot = slotOf(data.sourceId);
+			data.port.onmessage = ({ data: frame }: MessageEvent<VideoFrame>) => {
+				if (slots.get(data.sourceId) === slot) slot.put(frame);
+				else frame.close();
+			};
+			return;
+		}
+		case 'still':
+			return addStill(data.sourceId, data.image);
+		case 'pick':
+			return void pick(data);
+		case 'removeSource': {
+			const slot = slots.get(data.sourceId);
+			slots.delete(data.sourceId);
+			health.delete(data.sourceId);
+			gallery?.removeStill(data.sourceId);
+			return void slot?.close(compositor);
+		}
+		case 'monitor':
+			return monitors.add(data.id, data.canvas, data.subject);
+		case 'monitorSize':
+			return monitors.resize(data.id, data.size);
+		case 'monitorSubject':
+			return monitors.point(data.id, data.subject);
+		case 'removeMonitor':
+			return monitors.remove(data.id);
+		case 'encode':
+			counts.due = counts.encodedBefore = 0;
+			encoder = new PictureEncoder(picture, data.port, (reason) => say({ type: 'failed', reason }));
+			return;
+		case 'stopEncoding': {
+			const ending = encoder;
+			encoder = null;
+			return void ending?.end();
+		}
+	}
+};
+
+async function start(init: Extract<ToPicture, { type: 'start' }>): Promise<void> {
+	picture = init.picture;
+	program = new Program(picture);
+	// Enough for an evening: growing would take the memory away from a frame that is just being copied into it.
+	const memory = new WebAssembly.Memory({ initial: 4096, maximum: 16384 });
+	const [source] = await Promise.all([
+		WebAssembly.instantiateStreaming(fetch(init.kernelsUrl), { env: { memory } }),
+		loadFonts(),
+	]);
+	compositor = new Compositor(source.instance.exports as unknown as KernelExports, new FrameMemory(memory), picture);
+	gallery = new Gallery(compositor, picture);
+	if (plan) follow(plan);
+	say({ type: 'started' });
+	await run(init.memory);
+}
+
+/** Draws what the plan has new, treats sources as it says, and lets the program follow it. */
+function follow(newest: PicturePlan): void {
+	gallery.follow(newest, Date.now());
+	for (const source of newest.sources) {
+		const slot = slots.get(source.id);
+		if (slot) slot.treatment = treatmentOf(source.id);
+	}
+	for (const transition of [newest.transition, ...newest.scenes.map((scene) => scene.transition)])
+		if (transition?.kind === 'wipe') compositor.prepareWipe(transition.direction);
+	program.follow(newest, frameNumber, Date.now());
+}
+
+function treatmentOf(sourceId: string): SourceSlot['treatment'] {
+	const source = plan?.sources.find(({ id }) => id === sourceId);
+	const adjust = source ? adjustTables(source.adjust) : null;
+	const patches = plan?.patches.filter((patch) => patch.on && patch.sourceId === sourceId) ?? [];
+	if (!adjust && patches.length === 0) return null;
+	return { name: JSON.stringify([source?.adjust, patches]), adjust, patches };
+}
+
+function slotOf(sourceId: string): SourceSlot {
+	const treatment = treatmentOf(sourceId);
+	const slot = slots.get(sourceId) ?? new SourceSlot(treatment?.patches);
+	slot.treatment = treatment;
+	slots.set(sourceId, slot);
+	return slot;
+}
+
+function addStill(sourceId: string, image: ImageBitmap): void {
+	// Even sides, as the planes want them.
+	const [width, height] = [Math.max(2, image.width & ~1), Math.max(2, image.height & ~1)];
+	const context = new OffscreenCanvas(width, height).getContext('2d')!;
+	context.drawImage(image, 0, 0);
+	image.close();
+	const rgba = context.getImageData(0, 0, width, height).data;
+	gallery.addStill(sourceId, { width, height, rgba, at: { x: 0, y: 0, width, height } });
+}
+
+async function pick({ sourceId, x, y, id }: Extract<ToPicture, { type: 'pick' }>): Promise<void> {
+	const frame = slots.get(sourceId)?.frame;
+	const colour = frame ? await colourAt(frame, x, y).catch(() => null) : null;
+	say({ type: 'picked', id, colour });
+}
+
+/** Takes a camera's frames as they come; only the newest is kept. */
+async function drink(sourceId: string, frames: ReadableStream<VideoFrame>): Promise<void> {
+	const slot = slotOf(sourceId);
+	const reader = frames.getReader();
+	for (;;) {
+		const { value: frame, done } = await reader.read();
+		if (done) return;
+		if (slots.get(sourceId) !== slot) {
+			frame.close();
+			return void reader.cancel();
+		}
+		slot.put(frame);
+	}
+}
+
+async function run({ control }: SharedMemory): Promise<never> {
+	let seen = 0;
+	for (;;) {
+		seen = await counterAfter(control, Control.tick, seen);
+		if (encoder && seen - frameNumber > MAX_BEHIND) counts.due += seen - MAX_BEHIND - frameNumber;
+		frameNumber = Math.max(frameNumber, seen - MAX_BEHIND);
+		while (frameNumber < seen) {
+			const startedAt = performance.now();
+			await makeFrame(startedAt);
+			frameNumber++;
+			const now = performance.now();
+			counts.workMs += now - startedAt;
+			counts.frames++;
+			if (now - counts.reportedAt > REPORT_MS) report(now);
+		}
+	}
+}
+
+async function makeFrame(now: number): Promise<void> {
+	if (now - counts.tickedAt > CLOCK_MS) {
+		counts.tickedAt = now;
+		gallery.tick(Date.now());
+	}
+	const list = program.list(frameNumber, stage, graphicOf);
+	const { program: onAir, other } = monitors.due(now);
+	const untouched = untouchedPicture(list, stage);
+	const slot = untouched === null ? undefined : slots.get(untouched);
+	const asIs = slot?.encodable ? slot.frame : null;
+	const planes = (encoder && !asIs) || onAir ? await paint(list) : null;
+
+	if (encoder) {
+		counts.due++;
+		const timing = {
+			timestamp: Math.round((frameNumber * 1e6) / picture.fps),
+			duration: Math.round(1e6 / picture.fps),
+		};
+		encoder.encode(asIs ? new VideoFrame(asIs, timing) : frameFrom(planes!, timing), frameNumber);
+	}
+	if (onAir) monitors.draw(onAir, planes!, compositor, now);
+	if (other) await drawMonitor(other, now);
+}
+
+/** Scenes and sources are painted at the monitor's own size; what has graphics of the program's size on it is not. */
+async function drawMonitor(monitor: Monitor, now: number): Promise<void> {
+	const { subject } = monitor;
+	const size = sizeOf(monitor);
+	const { pictureOf, framing, background } = stage;
+	const small: Stage = { picture: size, pictureOf, framing, background };
+	const full = listOf(subject, stage);
+	const alike = Math.abs(size.width / size.height - picture.width / picture.height) < 0.1;
+	const planes =
+		full.above.length === 0 && alike
+			? await paint(listOf(subject, small), compositor.smaller(size), small)
+			: await paint(full);
+	monitors.draw(monitor, planes, compositor, now);
+}
+
+function listOf(subject: MonitorSubject, stage: Stage): DrawList {
+	const nothing = { above: [], black: 0 };
+	if ('sourceId' in subject) {
+		const scene = plainScene('source', 'source', [wholeLayer('source', subject.sourceId)]);
+		return { base: { steps: sceneSteps({ ...scene, background: { is: 'none' } }, stage) }, ...nothing };
+	}
+	if ('sceneId' in subject) {
+		const draft = subject.changed ? plan?.drafts.find(({ id }) => id === subject.sceneId) : undefined;
+		return { base: { steps: sceneSteps(draft ?? program.scene(subject.sceneId), stage) }, ...nothing };
+	}
+	const { next } = program;
+	const shown = (plan?.overlays ?? [])
+		.filter((overlay) => isShown(overlay, Date.now()))
+		.map((overlay) => ({ overlay, presence: 1 }));
+	const above = next ? stepsAbove(shown, next.id, graphicOf, plan?.patches ?? [], stage) : [];
+	return { base: { steps: sceneSteps(next, stage) }, above, black: 0 };
+}
+
+/** Loads what a list needs and paints it; black takes the place of what cannot be loaded. */
+async function paint(list: DrawList, on = compositor, of: Stage = stage): Promise<Planes> {
+	const loaded = new Map<string, Planes>();
+	for (const id of picturesOf(list)) {
+		const planes = gallery.planes(id) ?? (await load(id));
+		if (planes) loaded.set(id, planes);
+	}
+	const possible = (steps: DrawStep[]): DrawStep[] =>
+		steps.map((step) =>
+			step.step !== 'blit' || loaded.has(step.pictureId)
+				? step
+				: { step: 'fill', colour: BLACK, to: step.to, opacity: step.opacity, mask: step.mask },
+		);
+	const { base, above, black } = list;
+	const paintable =
+		'steps' in base
+			? { steps: possible(base.steps) }
+			: { from: possible(base.from), to: possible(base.to), joined: base.joined };
+	return on.compose({ base: paintable, above: possible(above), black }, (id) => loaded.get(id)!, of);
+}
+
+async function load(sourceId: string): Promise<Planes | null> {
+	const slot = slots.get(sourceId);
+	if (!slot) return null;
+	try {
+		const there = await slot.load(compositor);
+		problems.delete(sourceId);
+		if (slot.sample) healthOf(sourceId).look(slot.sample, performance.now());
+		return there ? slot.planes : null;
+	} catch (error) {
+		problems.set(sourceId, (error as Error).message);
+		return null;
+	}
+}
+
+function frameFrom(planes: Planes, timing: { timestamp: number; duration: number }): VideoFrame {
+	const { memory } = compositor;
+	return new VideoFrame(memory.bytes.subarray(planes.y, planes.y + planes.bytes), {
+		format: 'I420',
+		codedWidth: planes.width,
+		codedHeight: planes.height,
+		colorSpace: COLOUR,
+		...timing,
+	});
+}
+
+function report(now: number): void {
+	say({
+		type: 'report',
+		due: counts.due,
+		encoded: encoder?.encoded ?? 0,
+		frameMs: counts.workMs / counts.frames,
+		pictures: [...slots].map(([sourceId, slot]) => ({
+			sourceId,
+			size: slot.size,
+			silentMs: slot.arrivedAt === 0 ? 0 : Math.round(now - slot.arrivedAt),
+			problem: problems.get(sourceId) ?? '',
+			fault: health.get(sourceId)?.fault(now) ?? null,
+			uncertain: slot.uncertain,
+		})),
+	});
+	counts.workMs = counts.frames = 0;
+	counts.reportedAt = now;
+}
+
+function healthOf(sourceId: string): PictureHealth {
+	const known = health.get(sourceId) ?? new PictureHealth();
+	health.set(sourceId, known);
+	return known;
+}

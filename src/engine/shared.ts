@@ -1,0 +1,54 @@
+/**
+ * Memory that the sound worklet shares with the workers and the page. The worklet only writes, the others only
+ * read, but for the levels, which the page sets back to zero when it has read them.
+ */
+
+export const SAMPLE_RATE = 48_000;
+/** Samples the worklet handles at a time; fixed by the Web Audio specification. */
+export const QUANTUM = 128;
+/** Length of an AAC frame: the uplink is woken once for each. */
+export const AAC_FRAME = 1024;
+/** Samples kept of the stream mix, 5.5 s: how long the sound encoder may be held up, its start included. */
+export const RING_SAMPLES = 262_144;
+export const MAX_CHANNELS = 32;
+
+/** Places in the control array of 32-bit numbers. */
+export const Control = {
+	/** Frames of the program that have fallen due since the engine started. */
+	tick: 0,
+	/** AAC frames' worth of mix written to the ring since the engine started. */
+	blocks: 1,
+} as const;
+
+export interface SharedMemory {
+	control: Int32Array<SharedArrayBuffer>;
+	/** Left and right in turn. */
+	ring: Float32Array<SharedArrayBuffer>;
+	/** Peaks of each channel's two sides since the page last looked, then those of the mix. */
+	levels: Float32Array<SharedArrayBuffer>;
+}
+
+export function makeSharedMemory(): SharedMemory {
+	return {
+		control: new Int32Array(new SharedArrayBuffer(16)),
+		ring: new Float32Array(new SharedArrayBuffer(RING_SAMPLES * 2 * 4)),
+		levels: new Float32Array(new SharedArrayBuffer((MAX_CHANNELS + 1) * 2 * 4)),
+	};
+}
+
+/**
+ * Waits until a counter differs from `seen`; returns its value. Not a timer and not an animation frame, so a tab
+ * in the background keeps the same pace.
+ */
+export async function counterAfter(
+	control: Int32Array<SharedArrayBuffer>,
+	place: number,
+	seen: number,
+): Promise<number> {
+	for (;;) {
+		const now = Atomics.load(control, place);
+		if (now !== seen) return now;
+		const waiting = Atomics.waitAsync(control, place, seen);
+		if (waiting.async) await waiting.value;
+	}
+}

@@ -1,0 +1,2 @@
+/** The one place where stand-in sources enter the engine. */
+export { openStandIn } from '../../standins/venue/open.ts';

@@ -1,0 +1,161 @@
+/**
+ * Encodes the stream mix as AAC and carries all packets to the server over one WebSocket. When the connection
+ * breaks it comes back, and begins again with a key frame.
+ */
+import { registerAacEncoder } from '@mediabunny/aac-encoder';
+import { AudioSample, AudioSampleSource, MkvOutputFormat, NullTarget, Output, type EncodedPacket } from 'mediabunny';
+import { retryDelayMs } from '../core/delivery/backoff.ts';
+import { encodeUplink } from '../core/delivery/uplink.ts';
+import { SOUND_KBPS } from './encode.ts';
+import type { FromUplink, FromUplinkPort, ToUplink, ToUplinkPort } from './messages.ts';
+import { AAC_FRAME, Control, counterAfter, RING_SAMPLES, SAMPLE_RATE, type SharedMemory } from './shared.ts';
+
+/** More than this waiting to be sent means that the way to the server is blocked: pictures are dropped. */
+const MAX_QUEUE_BYTES = 4 * 1024 * 1024;
+/** AAC's first frame holds no sound of its own; what is put in comes out this many samples later. */
+const ENCODER_DELAY_SAMPLES = 1024;
+
+registerAacEncoder();
+
+const say = (message: FromUplink) => postMessage(message);
+let uplink: Uplink | null = null;
+
+onmessage = ({ data }: MessageEvent<ToUplink>) => {
+	if (data.type === 'start') uplink = new Uplink(data.memory, data.url, data.port);
+	else uplink?.stop();
+};
+
+class Uplink {
+	#memory: SharedMemory;
+	#url: string;
+	#port: MessagePort;
+	#socket: WebSocket | null = null;
+	#attempt = 0;
+	/** The newest configurations, told again on each connection. */
+	#videoConfig: Uint8Array<ArrayBuffer> | null = null;
+	#audioConfig: Uint8Array<ArrayBuffer> | null = null;
+	#waitingForKey = true;
+	#stopping = false;
+	#picturesDone = false;
+	#soundDone: Promise<void>;
+
+	constructor(memory: SharedMemory, url: string, port: MessagePort) {
+		this.#memory = memory;
+		this.#url = url;
+		this.#port = port;
+		port.onmessage = ({ data }: MessageEvent<ToUplinkPort>) => this.#takePicture(data);
+		this.#connect();
+		this.#soundDone = this.#encodeSound().catch((error: unknown) => {
+			say({
+				type: 'state',
+				state: 'lost',
+				reason: `The sound cannot be encoded (${(error as Error).message}). Reload the desk.`,
+			});
+		});
+	}
+
+	#connect(): void {
+		say({ type: 'state', state: 'connecting', reason: '' });
+		const socket = new WebSocket(this.#url);
+		this.#socket = socket;
+		socket.binaryType = 'arraybuffer';
+		socket.onopen = () => {
+			this.#attempt = 0;
+			say({ type: 'state', state: 'open', reason: '' });
+			for (const config of [this.#videoConfig, this.#audioConfig]) if (config) socket.send(config);
+			this.#wantKey();
+		};
+		socket.onclose = ({ reason }) => {
+			if (this.#socket !== socket) return;
+			this.#socket = null;
+			if (this.#stopping) return;
+			say({ type: 'state', state: 'lost', reason });
+			setTimeout(() => !this.#stopping && this.#connect(), Math.min(2000, retryDelayMs(this.#attempt++)));
+		};
+	}
+
+	#wantKey(): void {
+		this.#waitingForKey = true;
+		this.#port.postMessage({ needKey: true } satisfies FromUplinkPort);
+	}
+
+	#takePicture(message: ToUplinkPort): void {
+		if ('done' in message) {
+			this.#picturesDone = true;
+			return void this.#finish();
+		}
+		const { packet, kind } = message;
+		if (kind === 'config') this.#videoConfig = packet.slice();
+		if (!this.#open) return;
+		if (kind === 'key') this.#waitingForKey = false;
+		if (kind === 'delta' && this.#waitingForKey) return;
+		if (this.#socket!.bufferedAmount > MAX_QUEUE_BYTES) return this.#wantKey();
+		this.#socket!.send(packet);
+		say({ type: 'queue', bytes: this.#socket!.bufferedAmount });
+	}
+
+	get #open(): boolean {
+		return this.#socket?.readyState === WebSocket.OPEN;
+	}
+
+	async #encodeSound(): Promise<void> {
+		const source = new AudioSampleSource({
+			codec: 'aac',
+			bitrate: SOUND_KBPS * 1000,
+			onEncodedPacket: (packet, metadata) => this.#takeSound(packet, metadata),
+		});
+		// The container goes nowhere; only the packets are wanted.
+		const output = new Output({ format: new MkvOutputFormat({ appendOnly: true }), target: new NullTarget() });
+		output.addAudioTrack(source);
+		await output.start();
+
+		const { control, ring } = this.#memory;
+		let block = Atomics.load(control, Control.blocks);
+		while (!this.#stopping) {
+			const written = await counterAfter(control, Control.blocks, block);
+			for (; block < written; block++) {
+				// Held up for longer than the ring keeps: silence takes the place of what was overwritten, because the
+				// encoder counts on from its first sample and would put all that follows too early.
+				const kept = Atomics.load(control, Control.blocks) - block < RING_SAMPLES / AAC_FRAME;
+				const at = ((block * AAC_FRAME) % RING_SAMPLES) * 2;
+				const sample = new AudioSample({
+					data: kept ? ring.slice(at, at + AAC_FRAME * 2) : new Float32Array(AAC_FRAME * 2),
+					format: 'f32',
+					numberOfChannels: 2,
+					sampleRate: SAMPLE_RATE,
+					timestamp: (block * AAC_FRAME) / SAMPLE_RATE,
+				});
+				await source.add(sample);
+				sample.close();
+			}
+		}
+		await output.finalize();
+	}
+
+	#takeSound(packet: EncodedPacket, metadata: EncodedAudioChunkMetadata | undefined): void {
+		const description = metadata?.decoderConfig?.description as Uint8Array | undefined;
+		if (description) {
+			const about = { rendition: 0, sampleRate: SAMPLE_RATE, channels: 2, bitrateKbps: SOUND_KBPS };
+			this.#audioConfig = encodeUplink({ kind: 'audioConfig', ...about, description: description.slice(0, 2) });
+			if (this.#open) this.#socket!.send(this.#audioConfig);
+		}
+		const timeUs = Math.round(packet.timestamp * 1e6 - (ENCODER_DELAY_SAMPLES * 1e6) / SAMPLE_RATE);
+		if (timeUs < 0 || !this.#open || this.#socket!.bufferedAmount > 2 * MAX_QUEUE_BYTES) return;
+		this.#socket!.send(encodeUplink({ kind: 'audio', rendition: 0, timeUs, key: true, data: packet.data }));
+	}
+
+	stop(): void {
+		this.#stopping = true;
+		void this.#finish();
+	}
+
+	/** When pictures and sounds are through, says so to the server and closes. */
+	async #finish(): Promise<void> {
+		if (!this.#stopping || !this.#picturesDone) return;
+		await this.#soundDone;
+		if (this.#open) this.#socket!.send(encodeUplink({ kind: 'end' }));
+		this.#socket?.close();
+		this.#socket = null;
+		say({ type: 'ended' });
+	}
+}

@@ -1,0 +1,182 @@
+<script lang="ts">
+	import { onMount, untrack } from 'svelte';
+	import { isShown } from '../../core/show/overlay.ts';
+	import Destinations from './Destinations.svelte';
+	import KeyHelp from './KeyHelp.svelte';
+	import { listenToKeys } from './keys.ts';
+	import Monitor from './Monitor.svelte';
+	import Notices from './Notices.svelte';
+	import OverlayBar from './OverlayBar.svelte';
+	import OverlaySheet from './OverlaySheet.svelte';
+	import { SceneEditing } from './scene-editing.svelte.ts';
+	import SceneSheet from './SceneSheet.svelte';
+	import SceneStage from './SceneStage.svelte';
+	import { DeskSession } from './session.svelte.ts';
+	import SoundColumn from './SoundColumn.svelte';
+	import Sources from './Sources.svelte';
+	import SourceSheet from './SourceSheet.svelte';
+	import SourceStage from './SourceStage.svelte';
+	import TakePanel from './TakePanel.svelte';
+	import TopBar from './TopBar.svelte';
+	import Troubles from './Troubles.svelte';
+	import Wall from './Wall.svelte';
+
+	interface Props {
+		eventId: string;
+	}
+	let { eventId }: Props = $props();
+
+	const session = new DeskSession(untrack(() => eventId));
+	const show = $derived(session.show.state);
+	let helpOpen = $state(false);
+
+	/** What is set up in the side sheet, if anything. One thing at a time. */
+	let editing = $state.raw<SceneEditing | null>(null);
+	let sourceId = $state<string | null>(null);
+	let overlaysOpen = $state(false);
+	let placing = $state<'framings' | 'patches'>('framings');
+	let placed = $state<string | null>(null);
+	const source = $derived(show?.sources.find(({ id }) => id === sourceId) ?? null);
+	const sheet = $derived(editing?.scene ? 'scene' : source ? 'source' : overlaysOpen ? 'overlays' : null);
+
+	function closeSheet() {
+		editing = null;
+		sourceId = null;
+		overlaysOpen = false;
+	}
+	function editScene(id: string) {
+		closeSheet();
+		editing = new SceneEditing(session, id);
+	}
+	function editSource(id: string) {
+		closeSheet();
+		sourceId = id;
+		const patch = show?.patches.find((each) => each.sourceId === id);
+		const framing = show?.sources.find((each) => each.id === id)?.framings[0];
+		placing = framing || !patch ? 'framings' : 'patches';
+		placed = (framing ?? patch)?.id ?? null;
+	}
+	function toggleLowerThird() {
+		const overlay = show?.overlays.find(({ kind }) => kind === 'lowerThird');
+		if (!overlay) return session.notify('There is no lower third yet. Make one under Names and overlays.');
+		const shown = isShown(overlay, Date.now() + session.show.clockOffsetMs);
+		session.do({ type: shown ? 'hideOverlay' : 'showOverlay', overlayId: overlay.id });
+	}
+
+	const nameOf = (sceneId: string | null) => show?.scenes.find(({ id }) => id === sceneId)?.name;
+
+	$effect(() => {
+		const { state, connected, status } = session.show;
+		void status?.engine;
+		untrack(() => session.keepEngine(state, connected));
+	});
+
+	onMount(() => {
+		document.documentElement.classList.add('dark');
+		const endKeys = listenToKeys(window, {
+			scene: (index, atOnce) => {
+				const scene = show?.scenes[index];
+				if (scene) session.choose(scene.id, atOnce);
+			},
+			take: () => session.do({ type: 'take' }),
+			back: () => session.do({ type: 'takeBack' }),
+			direct: () => session.do({ type: 'setDirect', direct: !show?.direct }),
+			hush: () => session.do({ type: 'setHush', hushed: !show?.hushed }),
+			lowerThird: toggleLowerThird,
+			black: () => session.do({ type: 'setBlack', black: !show?.black }),
+			callBack: () => session.do({ type: 'callBack' }),
+			help: () => (helpOpen = true),
+		});
+		const wake = () => void session.wake();
+		window.addEventListener('pointerdown', wake);
+		window.addEventListener('keydown', wake);
+		return () => {
+			document.documentElement.classList.remove('dark');
+			endKeys();
+			window.removeEventListener('pointerdown', wake);
+			window.removeEventListener('keydown', wake);
+			session.close();
+		};
+	});
+
+	function beforeLeaving(event: BeforeUnloadEvent) {
+		if (session.onAir && session.isEngine) event.preventDefault();
+	}
+</script>
+
+<svelte:window onbeforeunload={beforeLeaving} />
+
+{#if show}
+	<div
+		class="grid h-screen min-h-[720px] min-w-[1180px] grid-rows-[auto_auto_minmax(0,1fr)_auto] bg-ink text-paper {sheet
+			? 'grid-cols-[15.5rem_minmax(0,1fr)_19rem]'
+			: 'grid-cols-[15.5rem_minmax(0,1fr)_14rem]'}"
+	>
+		<div class="col-span-3"><TopBar {session} {show} onhelp={() => (helpOpen = true)} /></div>
+		<div class="col-span-3"><Troubles {session} {show} /></div>
+
+		<aside class="flex min-h-0 flex-col gap-2 overflow-y-auto p-2" aria-label="Sources and destinations">
+			<Destinations {session} {show} />
+			<Sources {session} {show} onedit={editSource} />
+		</aside>
+
+		<main class="flex min-h-0 flex-col gap-2 py-2">
+			<section class="flex min-h-0 flex-[5] justify-center" aria-label="On air">
+				<Monitor
+					{session}
+					subject={{ bus: 'program' }}
+					mark={session.onAir ? 'onAir' : 'program'}
+					label={nameOf(show.program) ?? 'Nothing'}
+					empty={show.program === null}
+					note={show.black ? 'BLACK' : show.lever > 0 ? `half way to ${nameOf(show.next) ?? ''}` : ''}
+					class="h-full"
+				/>
+			</section>
+			{#if sheet === 'scene' && editing}
+				<SceneStage {editing} onclose={closeSheet} />
+			{:else if sheet === 'source' && source && source.kind !== 'sound'}
+				<SourceStage {session} {show} {source} {placing} bind:selected={placed} />
+			{:else}
+				<section
+					class="flex gap-2 {sheet ? 'min-h-[12.5rem] flex-[3.4]' : 'min-h-[10rem] flex-[2.4]'}"
+					aria-label="Next"
+				>
+					<Monitor
+						{session}
+						subject={{ bus: 'next' }}
+						mark="next"
+						label={nameOf(show.next) ?? 'Nothing'}
+						empty={show.next === null}
+						class="h-full"
+					/>
+					<TakePanel {session} {show} />
+				</section>
+			{/if}
+			<Wall {session} {show} onedit={editScene} />
+		</main>
+
+		{#if sheet === 'scene' && editing}
+			<SceneSheet {editing} {show} onclose={closeSheet} onedit={editScene} />
+		{:else if sheet === 'source' && source}
+			<SourceSheet {session} {show} {source} bind:placing bind:selected={placed} onclose={closeSheet} />
+		{:else if sheet === 'overlays'}
+			<OverlaySheet {session} {show} onclose={closeSheet} />
+		{:else}
+			<SoundColumn {session} {show} />
+		{/if}
+		<OverlayBar
+			{session}
+			{show}
+			onedit={() => {
+				closeSheet();
+				overlaysOpen = true;
+			}}
+		/>
+	</div>
+	<Notices {session} />
+	<KeyHelp bind:open={helpOpen} />
+{:else}
+	<p class="grid h-screen place-items-center bg-ink text-lg text-paper" role="status">
+		{session.show.gone ? 'There is no such event.' : 'Opening the desk…'}
+	</p>
+{/if}

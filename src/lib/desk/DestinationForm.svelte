@@ -1,0 +1,178 @@
+<script lang="ts">
+	import { Helper, Input, Label, Modal, Textarea } from 'flowbite-svelte';
+	import { untrack } from 'svelte';
+	import { cleanKey, parseAddress, parsePasted } from '../../core/delivery/address.ts';
+	import type { Destination } from '../../core/show/state.ts';
+	import { newId, type DeskSession } from './session.svelte.ts';
+
+	interface Props {
+		session: DeskSession;
+		/** The destination to change, or null for a new one. */
+		destination: Destination | null;
+		open: boolean;
+	}
+	let { session, destination, open = $bindable() }: Props = $props();
+
+	const start = untrack(() => destination);
+	let name = $state(start?.name ?? '');
+	let address = $state(start?.address ?? '');
+	let key = $state('');
+	let userName = $state(start?.userName ?? '');
+	let password = $state('');
+	let pasted = $state('');
+	let keyShown = $state(false);
+	/** True when the field holds the stored key, fetched because somebody asked to see it. */
+	let keyTouched = $state(false);
+	let problem = $state('');
+	let saving = $state(false);
+
+	const addressProblem = $derived.by(() => {
+		if (address.trim() === '') return '';
+		const parsed = parseAddress(address);
+		return 'problem' in parsed ? parsed.problem : '';
+	});
+
+	function takePasted() {
+		if (pasted.trim() === '') return;
+		const found = parsePasted(pasted);
+		if ('problem' in found) {
+			problem = found.problem;
+			return;
+		}
+		address = found.address;
+		if (found.key) {
+			key = found.key;
+			keyTouched = true;
+		}
+		problem = '';
+		pasted = '';
+	}
+
+	async function showKey() {
+		if (!keyShown && key === '' && destination?.hasKey) {
+			const response = await fetch(`/api/events/${session.eventId}/destinations/${destination.id}/reveal`, {
+				method: 'POST',
+				headers: { 'Content-Type': 'application/json' },
+				body: '{}',
+			});
+			if (response.ok) key = ((await response.json()) as { key: string }).key;
+			else problem = 'The key could not be fetched. Try again.';
+		}
+		keyShown = !keyShown;
+	}
+
+	async function save(event: SubmitEvent) {
+		event.preventDefault();
+		problem = addressProblem;
+		if (problem) return;
+		saving = true;
+		const body = {
+			id: destination?.id ?? newId(),
+			name,
+			address,
+			key: keyTouched ? cleanKey(key) : null,
+			userName,
+			password: password === '' ? null : password,
+		};
+		const response = await fetch(`/api/events/${session.eventId}/destinations`, {
+			method: 'PUT',
+			headers: { 'Content-Type': 'application/json' },
+			body: JSON.stringify(body),
+		}).catch(() => null);
+		saving = false;
+		if (response?.ok) open = false;
+		else
+			problem = response
+				? ((await response.json()) as { message: string }).message
+				: 'The server cannot be reached. Nothing was lost; try again.';
+	}
+
+	function remove() {
+		if (!destination) return;
+		const removed = $state.snapshot(destination);
+		const at = session.show.state?.destinations.findIndex(({ id }) => id === removed.id);
+		open = false;
+		if (session.do({ type: 'removeDestination', destinationId: removed.id }))
+			session.notify(
+				`${removed.name} was removed.`,
+				() => void session.do({ type: 'addDestination', destination: removed, at }),
+			);
+	}
+
+	// What was typed is not kept in a closed dialog: a key must not wait there.
+	$effect(() => {
+		if (open) return;
+		key = password = pasted = problem = '';
+		keyShown = keyTouched = false;
+	});
+</script>
+
+<Modal bind:open size="md" title={destination ? `Change ${destination.name}` : 'Add a destination'}>
+	<form id="destination-form" class="grid gap-3" onsubmit={save} autocomplete="off">
+		<Label>
+			Paste address and key together
+			<Textarea
+				bind:value={pasted}
+				rows={2}
+				class="mt-1 w-full"
+				placeholder="Paste here what the host shows you; the fields below fill themselves"
+				oninput={() => setTimeout(takePasted)}
+			/>
+		</Label>
+		<Label>
+			Name
+			<Input bind:value={name} required maxlength={120} class="mt-1" placeholder="Ridge Channel" />
+		</Label>
+		<Label>
+			Server address
+			<Input bind:value={address} required class="figures mt-1" placeholder="rtmp://host.example/live" />
+			{#if addressProblem}<Helper class="mt-1 font-semibold text-lamp">{addressProblem}</Helper>{/if}
+		</Label>
+		<div>
+			<Label for="destination-key">Key</Label>
+			<div class="mt-1 flex gap-2">
+				<Input
+					id="destination-key"
+					type={keyShown ? 'text' : 'password'}
+					bind:value={key}
+					class="figures"
+					autocomplete="off"
+					spellcheck="false"
+					placeholder={destination?.hasKey ? 'Stored. Paste here only to replace it' : 'Paste the key'}
+					oninput={() => {
+						keyTouched = true;
+						key = cleanKey(key);
+					}}
+				/>
+				<button type="button" class="act shrink-0" aria-pressed={keyShown} onclick={showKey}
+					>{keyShown ? 'Hide' : 'Show'}</button
+				>
+			</div>
+			<Helper class="mt-1">Blanks and line breaks are taken out. Whoever has the key can send in your name.</Helper>
+		</div>
+		<div class="grid grid-cols-2 gap-3">
+			<Label>
+				User name, if the host asks
+				<Input bind:value={userName} class="mt-1" autocomplete="off" />
+			</Label>
+			<Label>
+				Password
+				<Input
+					type="password"
+					bind:value={password}
+					class="mt-1"
+					autocomplete="new-password"
+					placeholder={destination?.userName ? 'Stored' : ''}
+				/>
+			</Label>
+		</div>
+		{#if problem}<p role="alert" class="border-l-4 border-lamp pl-3 font-semibold text-gray-900 dark:text-paper">
+				{problem}
+			</p>{/if}
+	</form>
+	{#snippet footer()}
+		<button class="act-main" form="destination-form" disabled={saving}>{saving ? 'Saving…' : 'Save'}</button>
+		<button class="act" onclick={() => (open = false)}>Leave it</button>
+		{#if destination}<button class="act ml-auto" onclick={remove} disabled={session.onAir}>Remove</button>{/if}
+	{/snippet}
+</Modal>

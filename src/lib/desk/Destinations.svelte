@@ -1,0 +1,72 @@
+<script lang="ts">
+	import { EditOutline } from 'flowbite-svelte-icons';
+	import type { Destination, ShowState } from '../../core/show/state.ts';
+	import { rateOf } from '../ui/format.ts';
+	import DestinationForm from './DestinationForm.svelte';
+	import { phaseWord } from './phases.ts';
+	import type { DeskSession } from './session.svelte.ts';
+
+	interface Props {
+		session: DeskSession;
+		show: ShowState;
+	}
+	let { session, show }: Props = $props();
+
+	let formOpen = $state(false);
+	let edited = $state.raw<Destination | null>(null);
+	const statusOf = (id: string) => session.show.status?.destinations.find((status) => status.id === id);
+
+	function edit(destination: Destination | null) {
+		edited = destination;
+		formOpen = true;
+	}
+</script>
+
+<section class="panel" aria-labelledby="destinations">
+	<h2 id="destinations" class="panel-title">Where it goes</h2>
+	<ul class="grid">
+		{#each show.destinations as destination (destination.id)}
+			{@const status = statusOf(destination.id)}
+			<li class="flex items-start gap-2 border-t border-slate-rule px-3 py-1.5">
+				<input
+					type="checkbox"
+					class="mt-1 size-5 rounded-sm border-gray-400 bg-gray-700 text-primary-700"
+					aria-label="Send to {destination.name}"
+					checked={destination.ticked}
+					disabled={session.onAir}
+					title={session.onAir ? 'This can be changed when off air' : ''}
+					onchange={() =>
+						session.do({ type: 'tickDestination', destinationId: destination.id, ticked: !destination.ticked })}
+				/>
+				<div class="min-w-0 flex-1">
+					<p class="truncate font-semibold">{destination.name}</p>
+					<p class="figures text-xs text-gray-300">
+						{#if status?.phase === 'live'}
+							live, {rateOf(status.rateKbps)}
+						{:else if !destination.hasKey}
+							<span class="text-lamp">▲ no key yet</span>
+						{:else if destination.ticked}
+							{phaseWord(status, session.onAir)}
+						{:else}
+							not for this event
+						{/if}
+					</p>
+				</div>
+				<button
+					class="p-1 text-gray-300 hover:text-lamp"
+					aria-label="Change {destination.name}"
+					onclick={() => edit(destination)}
+				>
+					<EditOutline class="size-5" />
+				</button>
+			</li>
+		{:else}
+			<li class="border-t border-slate-rule px-3 py-2 text-sm text-gray-300">
+				Nowhere yet. Add the host that your viewers use.
+			</li>
+		{/each}
+	</ul>
+	<button class="m-2 text-sm act" onclick={() => edit(null)}>Add a destination</button>
+</section>
+
+{#key edited}<DestinationForm {session} destination={edited} bind:open={formOpen} />{/key}

@@ -1,0 +1,330 @@
+<script lang="ts">
+	/** What a scene is made of, by words and numbers. */
+	import {
+		ArrowDownOutline,
+		ArrowUpOutline,
+		EyeOutline,
+		EyeSlashOutline,
+		TrashBinOutline,
+	} from 'flowbite-svelte-icons';
+	import type { ShowState } from '../../core/show/state.ts';
+	import { CUT, FITS, type Layer, type Scene } from '../../core/show/scene.ts';
+	import NumberField from '../ui/NumberField.svelte';
+	import SliderField from '../ui/SliderField.svelte';
+	import KeyFields from './KeyFields.svelte';
+	import type { SceneEditing } from './scene-editing.svelte.ts';
+	import { newId } from './session.svelte.ts';
+	import Sheet from './Sheet.svelte';
+	import { sharpnessOf } from './sharpness.ts';
+	import TransitionFields from './TransitionFields.svelte';
+
+	interface Props {
+		editing: SceneEditing;
+		show: ShowState;
+		onclose: () => void;
+		onedit: (sceneId: string) => void;
+	}
+	let { editing, show, onclose, onedit }: Props = $props();
+
+	const scene = $derived(editing.scene);
+	const layer = $derived(editing.layer);
+	const index = $derived(show.scenes.findIndex(({ id }) => id === editing.sceneId));
+	const withPicture = $derived(show.sources.filter(({ kind }) => kind !== 'sound'));
+	const sourceName = ({ sourceId, framingId }: Layer) => {
+		const source = show.sources.find(({ id }) => id === sourceId);
+		return source?.framings.find(({ id }) => id === framingId)?.name ?? source?.name ?? 'gone';
+	};
+	const soft = $derived(layer ? sharpnessOf(layer, show, editing.session.conditions) : null);
+	const FIT_NAMES = { fit: 'Show all of it', fill: 'Fill the box', stretch: 'Stretch' } as const;
+
+	/** Sources and their framings, as "source" or "source framing". */
+	const choices = $derived(
+		withPicture.flatMap(({ id, name, framings }) => [
+			{ value: id, name },
+			...framings.map((framing) => ({ value: `${id} ${framing.id}`, name: `${name}: ${framing.name}` })),
+		]),
+	);
+	function choose(value: string): { sourceId: string; framingId: string | null } {
+		const [sourceId, framingId] = value.split(' ');
+		return { sourceId: sourceId!, framingId: framingId ?? null };
+	}
+
+	function copy(from: Scene) {
+		const layers = from.layers.map((each) => ({ ...each, id: newId() }));
+		const id = newId();
+		const made = { ...from, id, name: `${from.name} copy`.slice(0, 120), layers, locked: false };
+		if (editing.session.do({ type: 'addScene', scene: made, at: index + 1 })) onedit(id);
+	}
+	function remove(from: Scene) {
+		if (!editing.session.do({ type: 'removeScene', sceneId: from.id })) return;
+		editing.session.notify(`${from.name} was deleted.`, () => {
+			editing.session.do({ type: 'addScene', scene: from, at: index });
+		});
+		onclose();
+	}
+	const change = (part: Partial<Layer>, done = true) => layer && editing.changeLayer(layer.id, part, done);
+</script>
+
+{#if scene}
+	<Sheet title="Scene {index + 1}" {onclose}>
+		<div class="grid gap-3">
+			<input
+				class="field w-full font-semibold"
+				aria-label="Name of the scene"
+				maxlength="120"
+				value={scene.name}
+				onchange={({ currentTarget }) =>
+					currentTarget.value.trim() && editing.change({ name: currentTarget.value.trim() })}
+			/>
+			<div class="flex flex-wrap gap-1">
+				<button class="act px-2 py-1 text-xs" onclick={() => copy(scene)}>Copy</button>
+				<button
+					class="act px-2 py-1 text-xs"
+					aria-pressed={scene.locked}
+					onclick={() => editing.change({ locked: !scene.locked })}>{scene.locked ? 'Unlock' : 'Lock'}</button
+				>
+				<button
+					class="act px-2 py-1 text-xs"
+					disabled={index <= 0}
+					onclick={() => editing.session.do({ type: 'moveScene', sceneId: scene.id, at: index - 1 })}>Earlier</button
+				>
+				<button
+					class="act px-2 py-1 text-xs"
+					disabled={index >= show.scenes.length - 1}
+					onclick={() => editing.session.do({ type: 'moveScene', sceneId: scene.id, at: index + 1 })}>Later</button
+				>
+				<button class="act px-2 py-1 text-xs" onclick={() => remove(scene)}>Delete</button>
+			</div>
+
+			<section>
+				<h3 class="mb-1 font-semibold">Layers, front first</h3>
+				<ul class="grid gap-1">
+					{#each scene.layers.toReversed() as each (each.id)}
+						<li
+							class="flex items-center gap-0.5 rounded-sm border {each.id === editing.selected
+								? 'border-lamp'
+								: 'border-slate-rule'}"
+						>
+							<button
+								class="min-w-0 flex-1 truncate px-2 py-1 text-left"
+								aria-pressed={each.id === editing.selected}
+								onclick={() => (editing.selected = each.id)}>{sourceName(each)}</button
+							>
+							<button
+								class="icon-act"
+								aria-label={each.hidden ? `Show ${sourceName(each)}` : `Hide ${sourceName(each)}`}
+								onclick={() => editing.changeLayer(each.id, { hidden: !each.hidden })}
+							>
+								{#if each.hidden}<EyeSlashOutline class="size-4" />{:else}<EyeOutline class="size-4" />{/if}
+							</button>
+							<button
+								class="icon-act"
+								aria-label="{sourceName(each)} to the front"
+								onclick={() => editing.moveLayer(each.id, 1)}><ArrowUpOutline class="size-4" /></button
+							>
+							<button
+								class="icon-act"
+								aria-label="{sourceName(each)} to the back"
+								onclick={() => editing.moveLayer(each.id, -1)}><ArrowDownOutline class="size-4" /></button
+							>
+							<button
+								class="icon-act"
+								aria-label="Remove layer {sourceName(each)}"
+								onclick={() => editing.removeLayer(each.id)}><TrashBinOutline class="size-4" /></button
+							>
+						</li>
+					{:else}
+						<li class="border-2 border-dashed border-gray-500 p-2 text-gray-300">Nothing in this scene yet.</li>
+					{/each}
+				</ul>
+				<select
+					class="field mt-1 w-full"
+					aria-label="Add a layer"
+					onchange={({ currentTarget }) => {
+						const { sourceId, framingId } = choose(currentTarget.value);
+						editing.addLayer(sourceId, framingId);
+						currentTarget.value = '';
+					}}
+				>
+					<option value="" disabled selected>Add a layer…</option>
+					{#each choices as { value, name } (value)}<option {value}>{name}</option>{/each}
+				</select>
+				{#if scene.layers.length > 1}
+					<div class="mt-1 flex gap-1" role="group" aria-label="Arrange the layers">
+						<button class="act flex-1 px-1 py-1 text-xs" onclick={() => editing.arrange('grid')}>Side by side</button>
+						<button class="act flex-1 px-1 py-1 text-xs" onclick={() => editing.arrange('oneLarge')}>One large</button>
+						<button class="act flex-1 px-1 py-1 text-xs" onclick={() => editing.arrange('inCorner')}>In corner</button>
+					</div>
+				{/if}
+			</section>
+
+			{#if layer}
+				<section class="grid gap-2 border-t border-slate-rule pt-2" aria-label="Chosen layer">
+					<h3 class="font-semibold">{sourceName(layer)}</h3>
+					{#if soft}<p class="border-l-4 border-lamp pl-2">{soft}</p>{/if}
+					<select
+						class="field w-full"
+						aria-label="What the layer shows"
+						value={layer.framingId ? `${layer.sourceId} ${layer.framingId}` : layer.sourceId}
+						onchange={({ currentTarget }) => change(choose(currentTarget.value))}
+					>
+						{#each choices as { value, name } (value)}<option {value}>{name}</option>{/each}
+					</select>
+					<select
+						class="field w-full"
+						aria-label="How it fits"
+						value={layer.fit}
+						onchange={({ currentTarget }) => change({ fit: currentTarget.value as Layer['fit'] })}
+					>
+						{#each FITS as fit (fit)}<option value={fit}>{FIT_NAMES[fit]}</option>{/each}
+					</select>
+					<div class="grid gap-1">
+						{#each [['x', 'From the left', -200, 200], ['y', 'From the top', -200, 200], ['width', 'Width', 1, 400], ['height', 'Height', 1, 400]] as const as [side, label, min, max] (side)}
+							<NumberField
+								{label}
+								{min}
+								{max}
+								step={0.5}
+								unit="%"
+								value={Math.round(layer.box[side] * 1000) / 10}
+								onchange={(value) => change({ box: { ...layer.box, [side]: value / 100 } })}
+							/>
+						{/each}
+						<button class="act py-1 text-xs" onclick={() => change({ box: { x: 0, y: 0, width: 1, height: 1 } })}
+							>The whole picture</button
+						>
+					</div>
+					<SliderField
+						label="Opacity"
+						value={layer.opacity}
+						min={0}
+						max={1}
+						neutral={1}
+						text="{Math.round(layer.opacity * 100)} %"
+						onchange={(opacity) => change({ opacity }, false)}
+					/>
+					<SliderField
+						label="Round corners"
+						value={layer.corner}
+						min={0}
+						max={0.5}
+						neutral={0}
+						text={layer.corner >= 0.5 ? 'round' : `${Math.round(layer.corner * 200)} %`}
+						onchange={(corner) => change({ corner }, false)}
+					/>
+					<SliderField
+						label="Border"
+						value={layer.border.width}
+						min={0}
+						max={0.03}
+						step={0.001}
+						neutral={0}
+						text="{Math.round(layer.border.width * show.picture.height)} px"
+						onchange={(width) => change({ border: { ...layer.border, width } }, false)}
+					/>
+					<label class="flex items-center justify-between text-gray-300">
+						Border colour
+						<input
+							type="color"
+							class="h-7 w-12 bg-transparent"
+							value={layer.border.colour}
+							onchange={({ currentTarget }) => change({ border: { ...layer.border, colour: currentTarget.value } })}
+						/>
+					</label>
+					<label class="flex items-center gap-2">
+						<input
+							type="checkbox"
+							class="tick"
+							checked={layer.mirrored}
+							onchange={() => change({ mirrored: !layer.mirrored })}
+						/>
+						Mirrored
+					</label>
+					<details>
+						<summary class="cursor-pointer font-semibold">Crop</summary>
+						<div class="mt-1 grid gap-1">
+							{#each [['left', 'Left'], ['top', 'Top'], ['right', 'Right'], ['bottom', 'Bottom']] as const as [side, label] (side)}
+								{@const { x, y, width, height } = layer.crop}
+								{@const cut = { left: x, top: y, right: 1 - x - width, bottom: 1 - y - height }}
+								<NumberField
+									{label}
+									min={0}
+									max={95}
+									unit="%"
+									value={Math.round(cut[side] * 100)}
+									onchange={(value) => {
+										const next = { ...cut, [side]: value / 100 };
+										change({
+											crop: {
+												x: next.left,
+												y: next.top,
+												width: Math.max(0.02, 1 - next.left - next.right),
+												height: Math.max(0.02, 1 - next.top - next.bottom),
+											},
+										});
+									}}
+								/>
+							{/each}
+						</div>
+					</details>
+					<KeyFields
+						session={editing.session}
+						sourceId={layer.sourceId}
+						key={layer.key}
+						onchange={(key, done) => change({ key }, done)}
+					/>
+				</section>
+			{/if}
+
+			<section class="grid gap-2 border-t border-slate-rule pt-2">
+				<h3 class="font-semibold">Behind the layers</h3>
+				<select
+					class="field w-full"
+					aria-label="Background"
+					value={scene.background.is === 'own' ? scene.background.sourceId : `(${scene.background.is})`}
+					onchange={({ currentTarget: { value } }) =>
+						editing.change({
+							background:
+								value === '(event)'
+									? { is: 'event' }
+									: value === '(none)'
+										? { is: 'none' }
+										: { is: 'own', sourceId: value },
+						})}
+				>
+					<option value="(event)">The event’s background</option>
+					<option value="(none)">Black</option>
+					{#each withPicture as { id, name } (id)}<option value={id}>{name}</option>{/each}
+				</select>
+				<label class="block">
+					<span class="text-gray-300">The event’s background, behind every scene</span>
+					<select
+						class="field w-full"
+						value={show.background ?? ''}
+						onchange={({ currentTarget: { value } }) =>
+							editing.session.do({ type: 'setBackground', sourceId: value || null })}
+					>
+						<option value="">Black</option>
+						{#each withPicture as { id, name } (id)}<option value={id}>{name}</option>{/each}
+					</select>
+				</label>
+			</section>
+
+			<section class="grid gap-2 border-t border-slate-rule pt-2">
+				<label class="flex items-center gap-2 font-semibold">
+					<input
+						type="checkbox"
+						class="tick"
+						checked={scene.transition !== null}
+						onchange={() =>
+							editing.change({ transition: scene.transition ? null : { ...CUT, kind: 'fade', durationMs: 500 } })}
+					/>
+					Always taken in its own way
+				</label>
+				{#if scene.transition}
+					<TransitionFields transition={scene.transition} onchange={(transition) => editing.change({ transition })} />
+				{/if}
+			</section>
+		</div>
+	</Sheet>
+{/if}

@@ -1,0 +1,67 @@
+<script lang="ts">
+	/** The scene being edited, with its layers to be moved and resized by hand. */
+	import { press } from '../ui/press.ts';
+	import Placer from './Placer.svelte';
+	import type { SceneEditing } from './scene-editing.svelte.ts';
+
+	let { editing, onclose }: { editing: SceneEditing; onclose: () => void } = $props();
+
+	const scene = $derived(editing.scene);
+	const show = $derived(editing.session.show.state);
+	const items = $derived(
+		(scene?.layers ?? [])
+			.filter(({ hidden }) => !hidden)
+			.map(({ id, sourceId, box }) => ({ id, name: show?.sources.find((s) => s.id === sourceId)?.name ?? '', box })),
+	);
+
+	function keys(event: KeyboardEvent) {
+		if ((event.ctrlKey || event.metaKey) && event.key === 'z') {
+			event.preventDefault();
+			editing.undo();
+		} else if (event.key === 'Delete' && editing.selected) editing.removeLayer(editing.selected);
+		else if (event.key === 'Escape') onclose();
+	}
+</script>
+
+{#if scene}
+	<!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
+	<section class="flex min-h-0 flex-[5] flex-col gap-2" aria-label="Editing {scene.name}" onkeydown={keys}>
+		<div
+			class="flex flex-wrap items-center gap-2 border-l-8 px-2 {editing.onAir && editing.live
+				? 'border-air bg-air/30'
+				: 'border-lamp bg-slate-panel'}"
+		>
+			<p class="flex-1 py-1 text-sm font-semibold">
+				{#if editing.onAir && editing.live}Editing LIVE: viewers see every change of {scene.name}.
+				{:else if editing.onAir && editing.draft}{scene.name} is on air. Your changes wait until you take them.
+				{:else if editing.onAir}{scene.name} is on air. What you change waits until you take it.
+				{:else}Editing {scene.name}. Viewers do not see it.{/if}
+			</p>
+			{#if editing.onAir}
+				{#if editing.draft}
+					<button
+						class="act-main px-3 py-1 text-sm"
+						use:press={() => editing.session.do({ type: 'take', sceneId: scene.id })}>Take the changes</button
+					>
+					<button class="act py-1 text-sm" onclick={() => editing.forget()}>Forget them</button>
+				{/if}
+				<button
+					class="act py-1 text-sm aria-pressed:border-air aria-pressed:bg-air aria-pressed:text-white"
+					aria-pressed={editing.live}
+					onclick={() => (editing.live = !editing.live)}>{editing.live ? 'Editing live' : 'Edit live'}</button
+				>
+			{/if}
+			<button class="act py-1 text-sm" disabled={!editing.canUndo} onclick={() => editing.undo()}>Undo</button>
+		</div>
+		<div class="flex min-h-0 flex-1 justify-center">
+			<Placer
+				session={editing.session}
+				subject={{ sceneId: scene.id, changed: true }}
+				label="{scene.name}, being edited"
+				{items}
+				bind:selected={editing.selected}
+				onchange={(id, box, done) => editing.changeLayer(id, { box }, done)}
+			/>
+		</div>
+	</section>
+{/if}

@@ -1,0 +1,106 @@
+<script lang="ts">
+	import { format } from 'date-fns';
+	import { QuestionCircleOutline } from 'flowbite-svelte-icons';
+	import type { DestinationStatus } from '../../core/show/live.ts';
+	import type { ShowState } from '../../core/show/state.ts';
+	import { bytesOf, clockOf, rateOf } from '../ui/format.ts';
+	import BroadcastDialog from './BroadcastDialog.svelte';
+	import { phaseWord } from './phases.ts';
+	import type { DeskSession } from './session.svelte.ts';
+
+	interface Props {
+		session: DeskSession;
+		show: ShowState;
+		onhelp: () => void;
+	}
+	let { session, show, onhelp }: Props = $props();
+
+	let now = $state(Date.now());
+	$effect(() => {
+		const timer = setInterval(() => (now = Date.now()), 250);
+		return () => clearInterval(timer);
+	});
+	let dialogOpen = $state(false);
+
+	const onAir = $derived(session.onAir);
+	const sinceS = $derived(onAir ? (now + session.show.clockOffsetMs - show.broadcast!.startedAt) / 1000 : 0);
+	const statuses = $derived(session.show.status?.destinations ?? []);
+	const lights = $derived(
+		show.destinations
+			.filter(({ ticked }) => ticked)
+			.map(({ id, name }) => ({ id, name, status: statuses.find((status) => status.id === id) })),
+	);
+	const recording = $derived(session.show.status?.recording);
+
+	const shapeOf = (status: DestinationStatus | undefined) =>
+		status?.phase === 'live'
+			? '●'
+			: status?.phase === 'connecting'
+				? '◐'
+				: status && status.phase !== 'off'
+					? '▲'
+					: '○';
+</script>
+
+<header class="flex h-14 items-stretch gap-3 border-b border-slate-rule bg-slate-panel pr-2">
+	<a href="/" class="flex flex-col justify-center px-3 hover:bg-gray-700" title="To the events">
+		<span class="max-w-52 truncate text-lg leading-tight font-bold">{show.title}</span>
+		<span class="figures text-xs text-gray-300">{show.picture.width}×{show.picture.height}, {show.picture.fps}/s</span>
+	</a>
+
+	{#if onAir}
+		<p class="flex items-center gap-3 bg-air px-4 text-white" role="status">
+			<span class="text-lg font-bold">ON AIR</span>
+			<span class="figures text-xl font-semibold">{clockOf(sinceS)}</span>
+		</p>
+	{:else}
+		<p class="flex items-center border-x border-slate-rule px-4 text-lg font-bold text-gray-300" role="status">
+			Off air
+		</p>
+	{/if}
+
+	<div class="flex flex-col justify-center text-sm" aria-label="Recording">
+		{#if recording?.phase === 'recording'}
+			<span class="font-semibold">● Recording</span>
+			<span class="figures text-xs text-gray-300">{bytesOf(recording.bytes)}</span>
+		{:else if recording?.phase === 'failed'}
+			<span class="font-bold text-lamp">▲ Not recording</span>
+		{:else}
+			<span class="text-gray-300">Records by itself</span>
+			<span class="text-xs text-gray-300">while on air</span>
+		{/if}
+	</div>
+
+	<ul class="flex min-w-0 flex-1 items-center gap-2 overflow-hidden" aria-label="Destinations">
+		{#each lights as { id, name, status } (id)}
+			<li class="flex min-w-0 flex-col border-l border-slate-rule pl-3 text-sm" data-light={id}>
+				<span class="truncate font-semibold">
+					<span aria-hidden="true" class={status?.phase === 'live' ? 'text-paper' : 'text-lamp'}>{shapeOf(status)}</span
+					>
+					{name}
+				</span>
+				<span class="figures truncate text-xs text-gray-300">
+					{#if status?.phase === 'live'}{rateOf(status.rateKbps)}, {status.lostFrames} lost
+					{:else}{phaseWord(status, onAir)}{/if}
+				</span>
+			</li>
+		{:else}
+			<li class="text-sm text-gray-300">No destination ticked</li>
+		{/each}
+	</ul>
+
+	<p class="figures flex items-center text-2xl font-semibold" aria-label="Time of day">{format(now, 'HH:mm:ss')}</p>
+	<button
+		class="self-center p-2 text-gray-300 hover:text-lamp"
+		onclick={onhelp}
+		aria-label="List of keys"
+		title="List of keys"
+	>
+		<QuestionCircleOutline class="size-6" />
+	</button>
+	<button class="{onAir ? 'act' : 'act-main'} my-2" onclick={() => (dialogOpen = true)}>
+		{onAir ? 'End the broadcast' : 'Go on air'}
+	</button>
+</header>
+
+<BroadcastDialog {session} {show} bind:open={dialogOpen} />

@@ -1,0 +1,87 @@
+<script lang="ts">
+	import { formatDistanceToNowStrict } from 'date-fns';
+	import type { ShowState } from '../../core/show/state.ts';
+	import type { DeskSession } from './session.svelte.ts';
+
+	interface Props {
+		session: DeskSession;
+		show: ShowState;
+	}
+	let { session, show }: Props = $props();
+
+	interface Trouble {
+		key: string;
+		text: string;
+		act?: { name: string; do: () => void };
+	}
+
+	let now = $state(Date.now());
+	$effect(() => {
+		const timer = setInterval(() => (now = Date.now()), 1000);
+		return () => clearInterval(timer);
+	});
+	const since = (at: number) => (void now, formatDistanceToNowStrict(at));
+
+	const troubles = $derived.by(() => {
+		const list: Trouble[] = [];
+		const { status, connected } = session.show;
+		if (!connected)
+			list.push({
+				key: 'server',
+				text: 'The desk cannot reach the server. It tries again by itself; your changes are kept.',
+			});
+		if (session.isWatching)
+			list.push({
+				key: 'watching',
+				text: 'Another tab makes the program of this event. Here you can watch and switch.',
+				act: { name: 'Make the program here', do: () => session.takeOver() },
+			});
+		if (session.needsPress)
+			list.push({
+				key: 'press',
+				text: 'The browser holds sound and picture back until you press something on this page.',
+				act: { name: 'Start sound and picture', do: () => void session.wake() },
+			});
+		for (const [part, text] of Object.entries(session.troubles)) if (text) list.push({ key: part, text });
+		if (status && !status.stored)
+			list.push({
+				key: 'stored',
+				text: 'The database does not take changes. They are kept and written when it is back.',
+			});
+		if (session.onAir && status?.recording.phase === 'failed')
+			list.push({ key: 'record', text: status.recording.reason });
+		if (session.onAir && status && !status.receiving)
+			list.push({ key: 'receiving', text: 'The server gets no program. Viewers see nothing new.' });
+		for (const { id, phase, reason, since: at } of status?.destinations ?? []) {
+			const name = show.destinations.find((destination) => destination.id === id)?.name ?? id;
+			const retry = { name: 'Try again now', do: () => session.show.post({ type: 'retry', destinationId: id }) };
+			if (phase === 'refused') list.push({ key: id, text: `${name} refuses the stream: ${reason}`, act: retry });
+			if (phase === 'lost')
+				list.push({
+					key: id,
+					text: `${name} is lost for ${since(at)}: ${reason} It is tried again by itself.`,
+					act: retry,
+				});
+		}
+		for (const { id, name } of show.sources) {
+			const condition = session.conditions.get(id);
+			if (condition && condition.reason !== '')
+				list.push({ key: id, text: `${name}, for ${since(condition.since)}: ${condition.reason}` });
+		}
+		return list;
+	});
+</script>
+
+<div role="alert">
+	<ul class="max-h-32 overflow-y-auto">
+		{#each troubles as { key, text, act } (key)}
+			<li
+				class="flex items-center gap-3 border-b border-slate-rule border-l-8 border-l-lamp bg-gray-700 px-3 py-1.5 font-semibold"
+				data-trouble={key}
+			>
+				<span class="flex-1">{text}</span>
+				{#if act}<button class="act py-1 text-sm" onclick={act.do}>{act.name}</button>{/if}
+			</li>
+		{/each}
+	</ul>
+</div>

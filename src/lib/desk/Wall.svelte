@@ -1,0 +1,85 @@
+<script lang="ts">
+	import { PenOutline, PlusOutline } from 'flowbite-svelte-icons';
+	import { plainScene, type Scene } from '../../core/show/scene.ts';
+	import type { ShowState } from '../../core/show/state.ts';
+	import { press } from '../ui/press.ts';
+	import Monitor from './Monitor.svelte';
+	import { newId, type DeskSession } from './session.svelte.ts';
+
+	interface Props {
+		session: DeskSession;
+		show: ShowState;
+		/** Opens a scene's editing; without it the wall only shows and chooses. */
+		onedit?: ((sceneId: string) => void) | null;
+	}
+	let { session, show, onedit = null }: Props = $props();
+
+	/** A few scenes get large tiles, many share the width; and one place is for the next. */
+	const tiles = $derived(show.scenes.length + (onedit ? 1 : 0));
+	const across = $derived(tiles <= 3 ? 3 : tiles === 4 ? 4 : 5);
+
+	const markOf = (scene: Scene) =>
+		scene.id === show.program ? (session.onAir ? 'onAir' : 'program') : scene.id === show.next ? 'next' : 'none';
+	function faultOf({ layers }: Scene): string {
+		const conditions = layers.map(({ sourceId }) => session.conditions.get(sourceId));
+		if (conditions.some((condition) => condition?.state === 'lost')) return 'No picture';
+		const reason = conditions.map((condition) => condition?.reason ?? '').find((text) => text !== '') ?? '';
+		if (reason.includes('patched')) return 'All patched';
+		return reason.includes('black') ? 'Black' : reason ? 'Stands still' : '';
+	}
+
+	function add() {
+		const id = newId();
+		const scene = plainScene(id, `Scene ${show.scenes.length + 1}`, []);
+		if (session.do({ type: 'addScene', scene })) onedit?.(id);
+	}
+</script>
+
+<section
+	class="grid max-h-[46%] shrink-0 gap-2 overflow-y-auto"
+	style:grid-template-columns="repeat({across}, minmax(0, 1fr))"
+	aria-label="Wall"
+>
+	{#each show.scenes as scene, index (scene.id)}
+		<div class="group relative">
+			<button
+				class="block w-full text-left"
+				aria-label="{show.direct ? 'Take' : 'Put in Next'}: {scene.name}"
+				use:press={() => session.choose(scene.id, false)}
+			>
+				<Monitor
+					{session}
+					subject={{ sceneId: scene.id }}
+					mark={markOf(scene)}
+					label="{index + 1} {scene.name}"
+					empty={scene.layers.length === 0 && scene.background.is !== 'own' && show.background === null}
+					fault={faultOf(scene)}
+					compact={across > 3}
+					class="w-full"
+				/>
+			</button>
+			{#if onedit}
+				<button
+					class="absolute right-1 bottom-1 rounded-sm bg-ink/85 p-1 text-paper hover:text-lamp focus-visible:opacity-100"
+					aria-label="Edit {scene.name}"
+					title="Edit"
+					onclick={() => onedit?.(scene.id)}
+				>
+					<PenOutline class="size-4" />
+				</button>
+			{/if}
+		</div>
+	{:else}
+		<p class="col-span-full grid h-32 place-items-center border-2 border-dashed border-gray-500 text-gray-300">
+			No scenes yet. Add a camera on the left; it brings its scene with it.
+		</p>
+	{/each}
+	{#if onedit}
+		<button
+			class="grid aspect-video place-items-center border-2 border-dashed border-gray-600 text-sm text-gray-300 hover:border-lamp hover:text-lamp"
+			onclick={add}
+		>
+			<span class="flex items-center gap-1"><PlusOutline class="size-4" /> New scene</span>
+		</button>
+	{/if}
+</section>

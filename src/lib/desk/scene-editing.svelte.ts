@@ -1,0 +1,111 @@
+/** The editing of one scene: what it is now with all changes, and the way back. */
+import { arranged } from '../../core/picture/geometry.ts';
+import { wholeLayer, type Layer, type Scene } from '../../core/show/scene.ts';
+import { newId, type DeskSession } from './session.svelte.ts';
+
+export class SceneEditing {
+	readonly session: DeskSession;
+	readonly sceneId: string;
+	selected = $state<string | null>(null);
+	/** Changes go on air as they are made. */
+	live = $state(false);
+	/** Scenes as they were, newest last. */
+	#before = $state.raw<Scene[]>([]);
+	/** A movement by hand is one change, however often it is told. */
+	#inMove = false;
+
+	constructor(session: DeskSession, sceneId: string) {
+		this.session = session;
+		this.sceneId = sceneId;
+		this.selected = this.scene?.layers.at(-1)?.id ?? null;
+	}
+
+	get draft(): Scene | null {
+		return this.session.show.state?.drafts.find(({ id }) => id === this.sceneId) ?? null;
+	}
+
+	/** The scene with the changes that wait, or null when it is gone. */
+	get scene(): Scene | null {
+		return this.draft ?? this.session.show.state?.scenes.find(({ id }) => id === this.sceneId) ?? null;
+	}
+
+	get layer(): Layer | null {
+		return this.scene?.layers.find(({ id }) => id === this.selected) ?? null;
+	}
+
+	get onAir(): boolean {
+		return this.session.onAir && this.session.show.state?.program === this.sceneId;
+	}
+
+	get canUndo(): boolean {
+		return this.#before.length > 0;
+	}
+
+	/** @param done false while a movement goes on */
+	change(part: Partial<Scene>, done = true): void {
+		const { scene } = this;
+		if (!scene) return;
+		if (!this.#inMove) this.#before = [...this.#before.slice(-49), scene];
+		this.#inMove = !done;
+		const ok = this.session.do({ type: 'changeScene', scene: { ...scene, ...part }, live: this.live });
+		if (!ok) this.#before = this.#before.slice(0, -1);
+	}
+
+	changeLayer(id: string, part: Partial<Layer>, done = true): void {
+		const layers = this.scene?.layers.map((layer) => (layer.id === id ? { ...layer, ...part } : layer));
+		if (layers) this.change({ layers }, done);
+	}
+
+	undo(): void {
+		const last = this.#before.at(-1);
+		if (!last) return;
+		this.#before = this.#before.slice(0, -1);
+		this.session.do({ type: 'changeScene', scene: last, live: this.live });
+	}
+
+	/** Gives up the changes that wait for the next take. */
+	forget(): void {
+		const { draft, session } = this;
+		if (!draft || !session.do({ type: 'dropDraft', sceneId: this.sceneId })) return;
+		session.notify(`The changes of ${draft.name} were forgotten.`, () =>
+			session.do({ type: 'changeScene', scene: draft, live: false }),
+		);
+	}
+
+	addLayer(sourceId: string, framingId: string | null): void {
+		const { scene } = this;
+		if (!scene) return;
+		const layer = { ...wholeLayer(newId(), sourceId), framingId };
+		if (scene.layers.length > 0) layer.box = { x: 0.6, y: 0.6, width: 0.35, height: 0.35 };
+		this.change({ layers: [...scene.layers, layer] });
+		this.selected = layer.id;
+	}
+
+	removeLayer(id: string): void {
+		const layers = this.scene?.layers.filter((layer) => layer.id !== id) ?? [];
+		this.change({ layers });
+		if (this.selected === id) this.selected = layers.at(-1)?.id ?? null;
+	}
+
+	/** @param by 1 towards the front, −1 towards the back */
+	moveLayer(id: string, by: 1 | -1): void {
+		const layers = this.scene?.layers ?? [];
+		const from = layers.findIndex((layer) => layer.id === id);
+		const to = from + by;
+		if (from < 0 || to < 0 || to >= layers.length) return;
+		this.change({ layers: layers.toSpliced(from, 1).toSpliced(to, 0, layers[from]!) });
+	}
+
+	/** Puts the layers into computed places; pictures of another shape are cropped to them. */
+	arrange(way: Parameters<typeof arranged>[0]): void {
+		const { scene } = this;
+		const { picture } = this.session.show.state!;
+		if (!scene || scene.layers.length === 0) return;
+		const boxes = arranged(way, Math.min(9, scene.layers.length), picture.width / picture.height);
+		const layers = scene.layers.map((layer, i): Layer => {
+			const box = boxes[i];
+			return box ? { ...layer, box, fit: 'fill' } : layer;
+		});
+		this.change({ layers });
+	}
+}

@@ -1,0 +1,173 @@
+/* eslint-disable svelte/prefer-svelte-reactivity -- conditions are replaced whole, never changed in place */
+/** What the desk works with: the live show, the engine when this page is it, and notices to the person. */
+import type { Command } from '../../core/show/command.ts';
+import type { Scene } from '../../core/show/scene.ts';
+import type { Source } from '../../core/show/source.ts';
+import { isOnAir, type Picture, type ShowState } from '../../core/show/state.ts';
+import { Engine, type EnginePart } from '../../engine/engine.ts';
+import { askForShare } from '../../engine/share.ts';
+import type { SourceCondition } from '../../engine/source.ts';
+import { LiveShow } from '../show/live-show.svelte.ts';
+
+const NOTICE_MS = 8000;
+
+export interface Notice {
+	id: number;
+	text: string;
+	undo: (() => void) | null;
+}
+
+export class DeskSession {
+	readonly eventId: string;
+	readonly show: LiveShow;
+	engine = $state.raw<Engine | null>(null);
+	conditions = $state.raw<ReadonlyMap<string, SourceCondition>>(new Map());
+	/** What stops the program, by the part that says so. */
+	troubles = $state.raw<Partial<Record<EnginePart, string>>>({});
+	needsPress = $state(false);
+	notices = $state.raw<Notice[]>([]);
+	#starting: Picture | null = null;
+	#noticeCount = 0;
+
+	constructor(eventId: string) {
+		this.eventId = eventId;
+		this.show = new LiveShow(eventId, (reason) => this.notify(reason));
+	}
+
+	/** True when this page makes the program. */
+	get isEngine(): boolean {
+		return this.show.status?.engine === this.show.client;
+	}
+
+	/** True when another page makes it. */
+	get isWatching(): boolean {
+		return this.show.status !== null && this.show.status.engine !== null && !this.isEngine;
+	}
+
+	do(command: Command): boolean {
+		return this.show.send(command);
+	}
+
+	notify(text: string, undo: (() => void) | null = null): void {
+		const id = this.#noticeCount++;
+		this.notices = [...this.notices.filter((notice) => notice.text !== text), { id, text, undo }].slice(-3);
+		setTimeout(() => this.dismiss(id), NOTICE_MS);
+	}
+
+	dismiss(id: number): void {
+		this.notices = this.notices.filter((notice) => notice.id !== id);
+	}
+
+	/**
+	 * Called with every change of show, connection and lease: asks to be the engine when nobody is, starts it,
+	 * stops it when another page has taken over, and lets it follow the show.
+	 */
+	keepEngine(state: ShowState | null, connected: boolean): void {
+		const { status } = this.show;
+		if (!state || !status) return;
+		if (connected && status.engine === null) this.show.post({ type: 'wantEngine', takeOver: false });
+		const same = JSON.stringify(this.#starting) === JSON.stringify(state.picture);
+		if (this.#starting && (this.isWatching || !same)) this.#stopEngine();
+		if (this.isEngine && !this.#starting) void this.#startEngine(state.picture);
+		if (this.engine) {
+			const { origin } = location;
+			this.engine.uplinkUrl = `${origin.replace(/^http/, 'ws')}/uplink/${this.eventId}?client=${this.show.client}`;
+			this.engine.follow(state);
+		}
+	}
+
+	async #startEngine(picture: Picture): Promise<void> {
+		this.#starting = picture;
+		const engine = new Engine(picture, {
+			conditions: (conditions) => (this.conditions = new Map(conditions)),
+			report: (report) => this.show.post({ type: 'report', report }),
+			trouble: (part, sentence) => this.#setTrouble(part, sentence),
+		});
+		try {
+			await engine.start();
+			this.engine = engine;
+			this.needsPress = engine.needsPress;
+		} catch (error) {
+			this.#setTrouble('engine', (error as Error).message);
+		}
+	}
+
+	#setTrouble(part: EnginePart, sentence: string): void {
+		this.troubles = { ...this.troubles, [part]: sentence };
+	}
+
+	#stopEngine(): void {
+		this.troubles = {};
+		this.#starting = null;
+		void this.engine?.close();
+		this.engine = null;
+		this.conditions = new Map();
+	}
+
+	/** After a press anywhere: browsers hold sound back until then. */
+	async wake(): Promise<void> {
+		await this.engine?.wake();
+		this.needsPress = this.engine?.needsPress ?? false;
+	}
+
+	takeOver(): void {
+		this.show.post({ type: 'wantEngine', takeOver: true });
+	}
+
+	/**
+	 * Asks the person to share a screen for a source and gives it to the engine.
+	 * @throws with a sentence when that is not possible here, or they do not
+	 */
+	async share(sourceId: string): Promise<void> {
+		const { engine } = this;
+		if (!engine) throw new Error('Share from the tab that makes the program.');
+		engine.offerShare(sourceId, await askForShare());
+	}
+
+	/** Puts a scene in Next, or takes it at once when that is the way of working or was asked for. */
+	choose(sceneId: string, atOnce: boolean): void {
+		const state = this.show.state;
+		if (!state) return;
+		if (atOnce || state.direct) this.do({ type: 'take', sceneId });
+		else this.do({ type: 'setNext', sceneId });
+	}
+
+	/** Removes a source and offers to bring it back with all that went with it. */
+	removeSource(source: Source): void {
+		const state = this.show.state;
+		if (!state) return;
+		const at = state.sources.findIndex(({ id }) => id === source.id);
+		const uses = ({ layers, background }: Scene) =>
+			layers.some(({ sourceId }) => sourceId === source.id) ||
+			(background.is === 'own' && background.sourceId === source.id);
+		const using = state.scenes.filter(uses);
+		const own = ({ layers }: Scene) => layers.length > 0 && layers.every(({ sourceId }) => sourceId === source.id);
+		const scenes = state.scenes.filter(own);
+		const sceneAt = Math.max(0, state.scenes.findIndex(own));
+		const channels = state.channels.filter(({ sourceId }) => sourceId === source.id);
+		const overlays = state.overlays.filter((overlay) => overlay.kind === 'picture' && overlay.sourceId === source.id);
+		const patches = state.patches.filter(({ sourceId }) => sourceId === source.id);
+		const { background } = state;
+		if (!this.do({ type: 'removeSource', sourceId: source.id })) return;
+		const undo = () => {
+			this.do({ type: 'addSource', source, scenes, channels, overlays, patches, at, sceneAt });
+			for (const scene of using) if (!own(scene)) this.do({ type: 'changeScene', scene, live: true });
+			if (background === source.id) this.do({ type: 'setBackground', sourceId: source.id });
+		};
+		this.notify(`${source.name} was removed.`, undo);
+	}
+
+	get onAir(): boolean {
+		return this.show.state !== null && isOnAir(this.show.state);
+	}
+
+	close(): void {
+		this.#stopEngine();
+		this.show.close();
+	}
+}
+
+/** A new id for something a person makes. */
+export function newId(): string {
+	return crypto.randomUUID().slice(0, 13);
+}

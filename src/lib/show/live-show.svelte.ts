@@ -1,0 +1,138 @@
+/**
+ * A page's view of an event: the hub's state, with this page's own commands applied ahead of the hub's answer.
+ * Nothing else on a page holds show state.
+ */
+import type { Command } from '../../core/show/command.ts';
+import type { HubMessage, LiveStatus, PageMessage } from '../../core/show/live.ts';
+import { reduce, reduceAll } from '../../core/show/reduce.ts';
+import type { ShowState } from '../../core/show/state.ts';
+
+const RECONNECT_MS = 1000;
+const CLOSE_NO_EVENT = 4004;
+
+interface Pending {
+	id: string;
+	command: Command;
+}
+
+export class LiveShow {
+	/** What the hub has said. */
+	#confirmed = $state.raw<ShowState | null>(null);
+	#pending = $state.raw<Pending[]>([]);
+	#status = $state.raw<LiveStatus | null>(null);
+	#connected = $state(false);
+	#gone = $state(false);
+	#state = $derived(
+		this.#confirmed &&
+			reduceAll(
+				this.#confirmed,
+				this.#pending.map(({ command }) => command),
+				Date.now(),
+			),
+	);
+	/** This page's name at the hub, for as long as it is open. */
+	readonly client = crypto.randomUUID();
+	/** Server's clock minus this machine's, milliseconds. */
+	clockOffsetMs = $state(0);
+	#seq = 0;
+	#socket: WebSocket | null = null;
+	#closed = false;
+	#url: string;
+	#onRefused: (reason: string) => void;
+
+	/** @param onRefused told, in words, when a command of this page could not be done */
+	constructor(eventId: string, onRefused: (reason: string) => void) {
+		this.#url = `${location.origin.replace(/^http/, 'ws')}/live/${eventId}?page=${this.client}`;
+		this.#onRefused = onRefused;
+		this.#connect();
+	}
+
+	/** The show as this page knows it, or null before the first answer. */
+	get state(): ShowState | null {
+		return this.#state;
+	}
+
+	get status(): LiveStatus | null {
+		return this.#status;
+	}
+
+	get connected(): boolean {
+		return this.#connected;
+	}
+
+	/** True when there is no such event. */
+	get gone(): boolean {
+		return this.#gone;
+	}
+
+	/** Does a command here at once and at the hub as soon as it can be reached. False when it cannot be done. */
+	send(command: Command): boolean {
+		if (!this.#state) return false;
+		const outcome = reduce(this.#state, command, Date.now());
+		if ('refused' in outcome) {
+			this.#onRefused(outcome.refused);
+			return false;
+		}
+		const id = crypto.randomUUID();
+		this.#pending = [...this.#pending, { id, command }];
+		this.#post({ type: 'command', id, command });
+		return true;
+	}
+
+	post(message: Exclude<PageMessage, { type: 'command' }>): void {
+		this.#post(message);
+	}
+
+	#post(message: PageMessage): void {
+		if (this.#socket?.readyState === WebSocket.OPEN) this.#socket.send(JSON.stringify(message));
+	}
+
+	#connect(): void {
+		const socket = new WebSocket(this.#url);
+		this.#socket = socket;
+		socket.onmessage = ({ data }: MessageEvent<string>) => this.#take(JSON.parse(data) as HubMessage);
+		socket.onclose = ({ code }) => {
+			this.#connected = false;
+			if (code === CLOSE_NO_EVENT) this.#gone = true;
+			else if (!this.#closed) setTimeout(() => this.#connect(), RECONNECT_MS);
+		};
+	}
+
+	#take(message: HubMessage): void {
+		switch (message.type) {
+			case 'welcome':
+				this.clockOffsetMs = message.now - Date.now();
+				this.#confirmed = message.state;
+				// What was so before the connection broke may not be so now.
+				this.#status = null;
+				this.#seq = message.seq;
+				this.#connected = true;
+				// The hub knows the ids of those it has done already.
+				for (const { id, command } of this.#pending) this.#post({ type: 'command', id, command });
+				return;
+			case 'applied': {
+				if (message.seq <= this.#seq) return;
+				const outcome = reduce(this.#confirmed!, message.command, message.at);
+				if ('state' in outcome) this.#confirmed = outcome.state;
+				this.#seq = message.seq;
+				this.#settle(message.id);
+				return;
+			}
+			case 'refused':
+				this.#settle(message.id);
+				this.#onRefused(message.reason);
+				return;
+			case 'status':
+				this.#status = message;
+		}
+	}
+
+	#settle(id: string): void {
+		if (this.#pending.some((each) => each.id === id)) this.#pending = this.#pending.filter((each) => each.id !== id);
+	}
+
+	close(): void {
+		this.#closed = true;
+		this.#socket?.close();
+	}
+}

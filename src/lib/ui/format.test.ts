@@ -1,0 +1,40 @@
+import { describe, expect, it } from 'vitest';
+import type { DestinationStatus } from '../../core/show/live.ts';
+import { idleStatus } from '../../core/show/live.ts';
+import { phaseWord } from '../desk/phases.ts';
+import { bytesOf, clockOf, rateOf } from './format.ts';
+
+describe('figures as people read them', () => {
+	it('counts time without jumping', () => {
+		expect([0, 5, 65, 599, 3600, 3725, 36_000].map(clockOf)).toEqual([
+			'0:00',
+			'0:05',
+			'1:05',
+			'9:59',
+			'1:00:00',
+			'1:02:05',
+			'10:00:00',
+		]);
+		expect([-5, 59.99].map(clockOf)).toEqual(['0:00', '0:59']);
+	});
+
+	it('changes unit where the number would grow long', () => {
+		expect([0, 640, 999, 1000, 2628, 12_040].map(rateOf)).toEqual([
+			'0 kbit/s',
+			'640 kbit/s',
+			'999 kbit/s',
+			'1.0 Mbit/s',
+			'2.6 Mbit/s',
+			'12.0 Mbit/s',
+		]);
+		expect([0, 12_582_912, 2.25e9].map(bytesOf)).toEqual(['0 MB', '13 MB', '2.3 GB']);
+	});
+
+	it('has a word for every state of a destination', () => {
+		const words = (['off', 'connecting', 'live', 'lost', 'refused'] as const).map((phase) =>
+			phaseWord({ ...idleStatus('a', 0), phase } satisfies DestinationStatus, true),
+		);
+		expect(words).toEqual(['waiting for the program', 'connecting…', 'live', 'lost, trying again', 'refused']);
+		expect(phaseWord(undefined, false)).toBe('ready');
+	});
+});

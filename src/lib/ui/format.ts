@@ -1,0 +1,19 @@
+/** Times and rates as people read them. */
+
+/** 3725 s → "1:02:05"; 65 s → "1:05". */
+export function clockOf(seconds: number): string {
+	const whole = Math.max(0, Math.floor(seconds));
+	const [h, m, s] = [Math.floor(whole / 3600), Math.floor(whole / 60) % 60, whole % 60];
+	const two = (n: number) => String(n).padStart(2, '0');
+	return h > 0 ? `${h}:${two(m)}:${two(s)}` : `${m}:${two(s)}`;
+}
+
+/** 2628 → "2.6 Mbit/s"; 640 → "640 kbit/s". */
+export function rateOf(kbps: number): string {
+	return kbps >= 1000 ? `${(kbps / 1000).toFixed(1)} Mbit/s` : `${kbps} kbit/s`;
+}
+
+/** 12 582 912 → "13 MB". */
+export function bytesOf(bytes: number): string {
+	return bytes >= 1e9 ? `${(bytes / 1e9).toFixed(1)} GB` : `${Math.round(bytes / 1e6)} MB`;
+}

@@ -1,0 +1,74 @@
+/** Keys and passwords at rest: AES-256-GCM with a key that lies in the data folder, for this server's user only. */
+import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
+import { readFile, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import { and, eq } from 'drizzle-orm';
+import type { Db } from '../db/database.ts';
+import { destinationSecrets } from '../db/schema.ts';
+
+/** What a destination must be told, and nobody else. */
+export interface DestinationSecret {
+	key: string;
+	password: string;
+}
+
+const IV_BYTES = 12;
+const TAG_BYTES = 16;
+
+export class Secrets {
+	#db: Db;
+	#key: Buffer;
+
+	constructor(db: Db, key: Buffer) {
+		this.#db = db;
+		this.#key = key;
+	}
+
+	async put(eventId: string, destinationId: string, secret: DestinationSecret): Promise<void> {
+		const sealed = seal(this.#key, JSON.stringify(secret));
+		await this.#db
+			.insert(destinationSecrets)
+			.values({ eventId, destinationId, sealed })
+			.onDuplicateKeyUpdate({ set: { sealed } });
+	}
+
+	/** The secret, or empty ones when none was stored. */
+	async get(eventId: string, destinationId: string): Promise<DestinationSecret> {
+		const at = and(eq(destinationSecrets.eventId, eventId), eq(destinationSecrets.destinationId, destinationId));
+		const [row] = await this.#db.select().from(destinationSecrets).where(at);
+		if (!row) return { key: '', password: '' };
+		return JSON.parse(unseal(this.#key, row.sealed)) as DestinationSecret;
+	}
+}
+
+/** Reads the key file, or makes it on the first start with mode 600. */
+export async function openKeyFile(dataFolder: string): Promise<Buffer> {
+	const file = path.join(dataFolder, 'secret.key');
+	try {
+		const key = Buffer.from(await readFile(file, 'utf8'), 'hex');
+		if (key.length !== 32)
+			throw new Error(`${file} is damaged: it holds ${key.length} bytes instead of 32. Restore it from a copy.`);
+		return key;
+	} catch (error) {
+		if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
+		const key = randomBytes(32);
+		await writeFile(file, key.toString('hex'), { mode: 0o600, flag: 'wx' });
+		return key;
+	}
+}
+
+/** Twelve random bytes, the tag and the encrypted text, in base64. */
+export function seal(key: Buffer, text: string): string {
+	const iv = randomBytes(IV_BYTES);
+	const cipher = createCipheriv('aes-256-gcm', key, iv);
+	const encrypted = Buffer.concat([cipher.update(text, 'utf8'), cipher.final()]);
+	return Buffer.concat([iv, cipher.getAuthTag(), encrypted]).toString('base64');
+}
+
+/** @throws when the text was changed or sealed with another key. */
+export function unseal(key: Buffer, sealed: string): string {
+	const bytes = Buffer.from(sealed, 'base64');
+	const decipher = createDecipheriv('aes-256-gcm', key, bytes.subarray(0, IV_BYTES));
+	decipher.setAuthTag(bytes.subarray(IV_BYTES, IV_BYTES + TAG_BYTES));
+	return Buffer.concat([decipher.update(bytes.subarray(IV_BYTES + TAG_BYTES)), decipher.final()]).toString('utf8');
+}

@@ -1,0 +1,123 @@
+/** Follows the show: begins a broadcast when the show says so, ends it when the show says so. */
+import { mkdir } from 'node:fs/promises';
+import path from 'node:path';
+import { eq } from 'drizzle-orm';
+import { idleStatus, type DestinationStatus, type RecordingStatus } from '../../core/show/live.ts';
+import { isOnAir, type Destination, type ShowState } from '../../core/show/state.ts';
+import type { Secrets } from '../access/secrets.ts';
+import type { Db } from '../db/database.ts';
+import { recordings } from '../db/schema.ts';
+import { log } from '../log.ts';
+import { Broadcast } from './broadcast.ts';
+import type { PublishOrder } from './publisher.ts';
+
+const NOT_RECORDING: RecordingStatus = { phase: 'off', file: '', bytes: 0, reason: '' };
+
+export class BroadcastKeeper {
+	#eventId: string;
+	#db: Db;
+	#secrets: Secrets;
+	#folder: string;
+	#changed: () => void;
+	#broadcast: Broadcast | null = null;
+	/** Row of the recording being written. */
+	#recordingId = '';
+	/** Beginning and ending happen one after another. */
+	#queue: Promise<void> = Promise.resolve();
+
+	/** @param changed told when what `statuses` and `recording` say has changed */
+	constructor(eventId: string, db: Db, secrets: Secrets, folder: string, changed: () => void) {
+		this.#eventId = eventId;
+		this.#db = db;
+		this.#secrets = secrets;
+		this.#folder = folder;
+		this.#changed = changed;
+	}
+
+	/** The broadcast that packets belong to, or null. */
+	get broadcast(): Broadcast | null {
+		return this.#broadcast;
+	}
+
+	/** Brings what is sent in line with the show; called after each command, and once at the start. */
+	follow(state: ShowState): void {
+		const wanted = isOnAir(state) ? state.broadcast!.id : null;
+		this.#queue = this.#queue
+			.then(async () => {
+				if (this.#broadcast && this.#broadcast.id !== wanted) await this.#end(this.#broadcast);
+				if (wanted && !this.#broadcast) await this.#begin(wanted, state);
+			})
+			.catch((error: unknown) =>
+				log.error({ event: this.#eventId, err: error }, 'The broadcast could not follow the show'),
+			);
+	}
+
+	async #begin(id: string, state: ShowState): Promise<void> {
+		const ticked = state.destinations.filter((destination) => destination.ticked);
+		const orders = await Promise.all(ticked.map((destination) => this.#orderFor(destination)));
+		await mkdir(this.#folder, { recursive: true });
+		const startedAt = Date.now();
+		const file = `${fileNameOf(state.title, startedAt)}-program.mp4`;
+		this.#broadcast = new Broadcast({
+			id,
+			orders,
+			recordingFile: path.join(this.#folder, file),
+			changed: this.#changed,
+		});
+		this.#recordingId = `${id}-${startedAt}`;
+		const { eventId } = state;
+		await this.#db
+			.insert(recordings)
+			.values({ id: this.#recordingId, eventId, broadcastId: id, startedAt, endedAt: null, file, bytes: 0 });
+		this.#changed();
+	}
+
+	async #end(broadcast: Broadcast): Promise<void> {
+		await broadcast.end();
+		this.#broadcast = null;
+		await this.#db
+			.update(recordings)
+			.set({ endedAt: Date.now(), bytes: broadcast.recording.bytes })
+			.where(eq(recordings.id, this.#recordingId));
+		this.#changed();
+	}
+
+	async #orderFor({ id, name, address, userName }: Destination): Promise<PublishOrder> {
+		return { id, name, address, userName, ...(await this.#secrets.get(this.#eventId, id)) };
+	}
+
+	/** How each destination of the show goes. */
+	statuses(destinations: readonly Destination[], now: number): DestinationStatus[] {
+		const publishers = this.#broadcast?.publishers ?? [];
+		return destinations.map(({ id }) => publishers.find(({ order }) => order.id === id)?.status ?? idleStatus(id, now));
+	}
+
+	get recording(): RecordingStatus {
+		return this.#broadcast?.recording ?? NOT_RECORDING;
+	}
+
+	/** A destination's address, login or key was changed: what is sent there now begins anew with it. */
+	async renew(destination: Destination): Promise<void> {
+		this.#broadcast?.renew(await this.#orderFor(destination));
+	}
+
+	/** Ends what is being sent because the server stops; the show stays on air and goes on at the next start. */
+	async close(): Promise<void> {
+		await this.#queue;
+		await this.#broadcast?.end();
+	}
+}
+
+/** A file name from what people typed: letters, digits and dashes only, with date and time. */
+export function fileNameOf(title: string, at: number): string {
+	const plain = title
+		.normalize('NFKD')
+		.replace(/\p{Mark}+/gu, '')
+		.replace(/[^\p{Letter}\p{Number}]+/gu, '-')
+		.replace(/[^\x20-\x7e]/g, '')
+		.replace(/^-+|-+$/g, '')
+		.toLowerCase()
+		.slice(0, 60);
+	const time = new Date(at).toISOString().slice(0, 19).replaceAll(':', '').replace('T', '-');
+	return `${plain || 'event'}-${time}`;
+}

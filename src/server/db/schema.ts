@@ -1,0 +1,67 @@
+/** Tables. An event's state is its newest snapshot and the commands stored since. */
+import { bigint, customType, index, int, mysqlTable, primaryKey, text, varchar } from 'drizzle-orm/mysql-core';
+import type { Command } from '../../core/show/command.ts';
+import type { ShowState } from '../../core/show/state.ts';
+
+/** MariaDB keeps JSON as text and its driver hands it over as text. */
+const json = customType<{ data: unknown; driverData: string }>({
+	dataType: () => 'longtext',
+	toDriver: (value) => JSON.stringify(value),
+	fromDriver: (text) => JSON.parse(text) as unknown,
+});
+
+export const events = mysqlTable('events', {
+	id: varchar('id', { length: 64 }).primaryKey(),
+	title: varchar('title', { length: 120 }).notNull(),
+	startsAt: varchar('starts_at', { length: 40 }).notNull(),
+	createdAt: bigint('created_at', { mode: 'number' }).notNull(),
+	/** Sequence number of the last command within the snapshot. */
+	snapshotSeq: int('snapshot_seq').notNull(),
+	snapshot: json('snapshot').$type<ShowState>().notNull(),
+});
+
+export const commands = mysqlTable(
+	'commands',
+	{
+		eventId: varchar('event_id', { length: 64 })
+			.notNull()
+			.references(() => events.id, { onDelete: 'cascade' }),
+		seq: int('seq').notNull(),
+		/** Milliseconds since 1970 when the hub took it. */
+		at: bigint('at', { mode: 'number' }).notNull(),
+		/** The page that sent it. */
+		by: varchar('by_client', { length: 64 }).notNull(),
+		/** The sender's name for it, so that one sent again after a lost connection counts once. */
+		commandId: varchar('command_id', { length: 64 }).notNull(),
+		command: json('command').$type<Command>().notNull(),
+	},
+	(table) => [primaryKey({ columns: [table.eventId, table.seq] })],
+);
+
+/** Keys and passwords of destinations, sealed; see access/secrets.ts. */
+export const destinationSecrets = mysqlTable(
+	'destination_secrets',
+	{
+		eventId: varchar('event_id', { length: 64 })
+			.notNull()
+			.references(() => events.id, { onDelete: 'cascade' }),
+		destinationId: varchar('destination_id', { length: 64 }).notNull(),
+		sealed: text('sealed').notNull(),
+	},
+	(table) => [primaryKey({ columns: [table.eventId, table.destinationId] })],
+);
+
+export const recordings = mysqlTable(
+	'recordings',
+	{
+		id: varchar('id', { length: 64 }).primaryKey(),
+		eventId: varchar('event_id', { length: 64 }).notNull(),
+		broadcastId: varchar('broadcast_id', { length: 64 }).notNull(),
+		startedAt: bigint('started_at', { mode: 'number' }).notNull(),
+		endedAt: bigint('ended_at', { mode: 'number' }),
+		/** File name within the recordings folder. */
+		file: varchar('file', { length: 255 }).notNull(),
+		bytes: bigint('bytes', { mode: 'number' }).notNull(),
+	},
+	(table) => [index('recordings_event').on(table.eventId)],
+);

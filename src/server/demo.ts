@@ -1,0 +1,133 @@
+/** The demo event: Lantern Night of the Hollin Fell Huts Association, with stand-ins for all that is outside. */
+import { eq } from 'drizzle-orm';
+import { CUT, plainScene, wholeLayer } from '../core/show/scene.ts';
+import { plainSource } from '../core/show/source.ts';
+import { emptyShow, type ShowState } from '../core/show/state.ts';
+import { Secrets } from './access/secrets.ts';
+import type { Db } from './db/database.ts';
+import { events } from './db/schema.ts';
+import { insertEvent } from './events.ts';
+
+export const DEMO_EVENT = 'lantern-night';
+
+const CAMERAS = [
+	{ id: 'lectern', name: 'Lectern' },
+	{ id: 'chapel-wide', name: 'Chapel wide' },
+	{ id: 'choir-left', name: 'Choir left' },
+] as const;
+
+const FRAMINGS = [
+	{ id: 'harmonium', name: 'Harmonium', of: 'chapel-wide', crop: { x: 0.56, y: 0.3, width: 0.34, height: 0.34 } },
+	{ id: 'front-rows', name: 'Front rows', of: 'chapel-wide', crop: { x: 0.25, y: 0.5, width: 0.5, height: 0.5 } },
+] as const;
+
+const CARDS = [
+	{
+		id: 'starting-soon',
+		name: 'Starting soon',
+		lines: [{ says: 'text', text: 'Starting soon' }, { says: 'event' }, { says: 'date' }],
+	},
+	{
+		id: 'thank-you',
+		name: 'Thank you',
+		lines: [
+			{ says: 'text', text: 'Thank you' },
+			{ says: 'text', text: 'Hollin Fell Huts Association' },
+		],
+	},
+] as const;
+
+/** Keys of the stand-in host, which are no secrets: its own table has them too. */
+const DESTINATIONS = [
+	{ id: 'ridge-channel', name: 'Ridge Channel', app: 'ridge', key: 'ridge-lantern-1845', ticked: true },
+	{ id: 'valley-relay', name: 'Valley Relay', app: 'valley', key: 'valley-lantern-1845', ticked: false },
+] as const;
+const VALLEY_LOGIN = { userName: 'hollin', password: 'carry-the-water' };
+
+/** Stores the demo event unless it is there already. */
+export async function seedDemo(db: Db, secrets: Secrets, standInRtmpPort: number): Promise<void> {
+	const found = await db.select({ id: events.id }).from(events).where(eq(events.id, DEMO_EVENT));
+	if (found.length > 0) return;
+	await insertEvent(db, demoShow(standInRtmpPort));
+	for (const { id, key } of DESTINATIONS)
+		await secrets.put(DEMO_EVENT, id, { key, password: id === 'valley-relay' ? VALLEY_LOGIN.password : '' });
+}
+
+function demoShow(standInRtmpPort: number): ShowState {
+	const show = emptyShow(DEMO_EVENT, 'Lantern Night', '2026-11-28T19:00', { width: 1280, height: 720, fps: 30 });
+	return {
+		...show,
+		sources: [
+			...CAMERAS.map(({ id, name }) => ({
+				...plainSource(id, name, 'camera', { from: 'standIn', standIn: id }),
+				framings: FRAMINGS.filter(({ of }) => of === id).map((framing) => ({
+					id: framing.id,
+					name: framing.name,
+					crop: framing.crop,
+				})),
+			})),
+			plainSource('console', 'Console', 'sound', { from: 'standIn', standIn: 'console' }),
+			...CARDS.map(({ id, name, lines }) =>
+				plainSource(id, name, 'card', {
+					from: 'card',
+					card: { layout: 'centred', lines: [...lines], paper: '#12161c', ink: '#ece7db' },
+				}),
+			),
+		],
+		scenes: [
+			...CAMERAS.map(({ id, name }) => plainScene(id, name, [wholeLayer(`${id}-layer`, id)])),
+			...FRAMINGS.map(({ id, name, of }) =>
+				plainScene(id, name, [{ ...wholeLayer(`${id}-layer`, of), framingId: id }]),
+			),
+			plainScene('talk', 'Talk and chapel', [
+				wholeLayer('talk-wide', 'chapel-wide'),
+				{
+					...wholeLayer('talk-lectern', 'lectern'),
+					box: { x: 0.66, y: 0.06, width: 0.3, height: 0.3 },
+					corner: 0.08,
+					border: { width: 0.006, colour: '#ece7db' },
+				},
+			]),
+			...CARDS.map(({ id, name }) => plainScene(id, name, [wholeLayer(`${id}-layer`, id)])),
+		],
+		people: [
+			{ id: 'maren', name: 'Maren Oakshaw', role: 'hut warden, Cold Tarn' },
+			{ id: 'corin', name: 'Corin Vale', role: 'choir' },
+		],
+		overlays: [
+			{
+				id: 'name',
+				name: 'Who is speaking',
+				kind: 'lowerThird',
+				reach: 'every',
+				showMs: 8000,
+				move: 'rise',
+				shown: null,
+				personId: 'maren',
+				side: 'left',
+			},
+			{
+				id: 'ticker',
+				name: 'Lantern draw',
+				kind: 'ticker',
+				reach: 'every',
+				showMs: 0,
+				move: 'fade',
+				shown: null,
+				text: 'The draw of the lanterns follows the film. All proceeds go to the four huts of the Hollin Fell Huts Association: Cold Tarn, Three Larches, Nether Hollin and the col.',
+			},
+		],
+		channels: [{ id: 'console-channel', sourceId: 'console', name: 'Console', gainDb: 0, muted: false }],
+		program: 'lectern',
+		next: 'chapel-wide',
+		transition: { ...CUT, kind: 'fade', durationMs: 500 },
+		destinations: DESTINATIONS.map(({ id, name, app, ticked }) => ({
+			id,
+			name,
+			address: `rtmp://127.0.0.1:${standInRtmpPort}/${app}`,
+			userName: id === 'valley-relay' ? VALLEY_LOGIN.userName : '',
+			hasKey: true,
+			ticked,
+		})),
+	};
+}

@@ -1,0 +1,91 @@
+/** All that is live at one event: its hub, what it sends, and the pages connected to it. */
+import type { HubMessage, LiveStatus, PageMessage } from '../../core/show/live.ts';
+import { BroadcastKeeper } from '../broadcast/keeper.ts';
+import type { Bus } from './bus.ts';
+import type { Hub } from './hub.ts';
+
+const STATUS_EVERY_MS = 1000;
+
+export class Room {
+	readonly hub: Hub;
+	readonly keeper: BroadcastKeeper;
+	#bus: Bus;
+	#timer: NodeJS.Timeout;
+	/** Connections by page. */
+	#pages = new Map<string, number>();
+
+	constructor(hub: Hub, makeKeeper: (changed: () => void) => BroadcastKeeper, bus: Bus) {
+		this.hub = hub;
+		this.#bus = bus;
+		this.keeper = makeKeeper(() => this.announce());
+		hub.onApplied = (_, state) => this.keeper.follow(state);
+		this.keeper.follow(hub.state);
+		this.#timer = setInterval(() => {
+			this.keeper.broadcast?.measure(Date.now());
+			this.announce();
+		}, STATUS_EVERY_MS);
+	}
+
+	/** Tells every page how things stand. */
+	announce(): void {
+		this.#bus.publish(this.hub.eventId, this.status());
+	}
+
+	status(): LiveStatus {
+		const now = Date.now();
+		return {
+			type: 'status',
+			now,
+			destinations: this.keeper.statuses(this.hub.state.destinations, now),
+			recording: this.keeper.recording,
+			engine: this.hub.engine,
+			receiving: this.keeper.broadcast?.receiving ?? false,
+			stored: this.hub.journal.healthy,
+		};
+	}
+
+	/**
+	 * What a page asks for.
+	 * @param reply to this page only
+	 */
+	async take(client: string, message: PageMessage, reply: (message: HubMessage) => void): Promise<void> {
+		switch (message.type) {
+			case 'command': {
+				const reason = await this.hub.submit(client, message.id, message.command);
+				if (reason !== null) reply({ type: 'refused', id: message.id, reason });
+				return;
+			}
+			case 'wantEngine':
+				this.hub.leaseEngine(client, message.takeOver);
+				return this.announce();
+			case 'report':
+				if (this.hub.engine === client) this.hub.report = message.report;
+				return;
+			case 'retry':
+				this.keeper.broadcast?.retry(message.destinationId);
+		}
+	}
+
+	/** A page has come, perhaps before its broken connection is noticed to be gone. */
+	join(client: string): void {
+		this.#pages.set(client, (this.#pages.get(client) ?? 0) + 1);
+	}
+
+	/** A connection of a page has gone. */
+	leave(client: string): void {
+		const left = this.#pages.get(client)! - 1;
+		if (left > 0) {
+			this.#pages.set(client, left);
+			return;
+		}
+		this.#pages.delete(client);
+		this.hub.release(client);
+		this.announce();
+	}
+
+	async close(): Promise<void> {
+		clearInterval(this.#timer);
+		await this.keeper.close();
+		await this.hub.journal.close();
+	}
+}

@@ -1,0 +1,148 @@
+/** The two WebSockets: `/live/EVENT` for pages, `/uplink/EVENT` for the engine's packets. */
+import { randomUUID } from 'node:crypto';
+import type { IncomingMessage } from 'node:http';
+import type { Duplex } from 'node:stream';
+import * as v from 'valibot';
+import { WebSocketServer, type RawData, type WebSocket } from 'ws';
+import { ProtocolError } from '../../core/delivery/bytes.ts';
+import { decodeUplink, MAX_PACKET_BYTES, type UplinkPacket } from '../../core/delivery/uplink.ts';
+import { pageMessageSchema, type HubMessage } from '../../core/show/live.ts';
+import { idSchema } from '../../core/show/basics.ts';
+import { log } from '../log.ts';
+import type { Bus } from './bus.ts';
+import type { Room } from './room.ts';
+
+const MAX_PAGE_MESSAGE_BYTES = 64 * 1024;
+/** A page that lets more than this pile up is not reading. */
+const MAX_PAGE_QUEUE_BYTES = 4 * 1024 * 1024;
+/** WebSocket close codes (RFC 6455, section 7.4): policy violation, and one of the private range. */
+const CLOSE_POLICY = 1008;
+export const CLOSE_NO_EVENT = 4004;
+
+export class Sockets {
+	#pages = new WebSocketServer({ noServer: true, maxPayload: MAX_PAGE_MESSAGE_BYTES });
+	#uplinks = new WebSocketServer({ noServer: true, maxPayload: MAX_PACKET_BYTES, perMessageDeflate: false });
+	#roomOf: (eventId: string) => Promise<Room | null>;
+	#bus: Bus;
+
+	constructor(roomOf: (eventId: string) => Promise<Room | null>, bus: Bus) {
+		this.#roomOf = roomOf;
+		this.#bus = bus;
+	}
+
+	/** Takes an HTTP upgrade. Pages of other origins are turned away. */
+	upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
+		const url = new URL(request.url ?? '/', 'http://local');
+		const [, kind, eventId] = /^\/(live|uplink)\/([a-zA-Z0-9_-]{1,64})$/.exec(url.pathname) ?? [];
+		const { origin, host } = request.headers;
+		if (!kind || !eventId || (origin !== undefined && hostOf(origin) !== host)) {
+			socket.end('HTTP/1.1 403 Forbidden\r\nConnection: close\r\n\r\n');
+			return;
+		}
+		const server = kind === 'live' ? this.#pages : this.#uplinks;
+		server.handleUpgrade(request, socket, head, (webSocket) => {
+			webSocket.on('error', (error) => log.warn({ kind, eventId, error: error.message }, 'A WebSocket broke'));
+			// Messages that arrive before the event is loaded wait with the socket paused.
+			webSocket.pause();
+			this.#roomOf(eventId)
+				.then((room) => {
+					if (!room) return webSocket.close(CLOSE_NO_EVENT, 'There is no such event');
+					if (kind === 'live') this.#joinPage(webSocket, room, url.searchParams);
+					else this.#joinUplink(webSocket, room, url.searchParams);
+				})
+				.catch((error: unknown) => {
+					log.error({ eventId, err: error }, 'An event could not be opened');
+					webSocket.close(1011, 'The event could not be opened');
+				})
+				.finally(() => webSocket.resume());
+		});
+	}
+
+	#joinPage(webSocket: WebSocket, room: Room, query: URLSearchParams): void {
+		// A page keeps its name over a broken connection, and so stays the engine if it was.
+		const asked = v.safeParse(idSchema, query.get('page'));
+		const client = asked.success ? asked.output : randomUUID();
+		const send = (message: HubMessage) => {
+			if (webSocket.bufferedAmount > MAX_PAGE_QUEUE_BYTES) return webSocket.terminate();
+			webSocket.send(JSON.stringify(message));
+		};
+		const { hub } = room;
+		send({ type: 'welcome', client, seq: hub.seq, state: hub.state, now: Date.now() });
+		const leave = this.#bus.subscribe(hub.eventId, send);
+		room.join(client);
+		send(room.status());
+		webSocket.on('close', () => {
+			leave();
+			room.leave(client);
+		});
+		webSocket.on('message', (data) => {
+			const message = v.safeParse(pageMessageSchema, parseJson(data));
+			if (message.success) void room.take(client, message.output, send);
+			else {
+				const id = commandIdOf(data);
+				const reason = `This change cannot be made: ${message.issues[0].message}`;
+				if (id) send({ type: 'refused', id, reason });
+				else webSocket.close(CLOSE_POLICY, 'Not a message of this version of Bivvo. Reload the page.');
+			}
+		});
+	}
+
+	#joinUplink(webSocket: WebSocket, room: Room, query: URLSearchParams): void {
+		const client = query.get('client');
+		const session = query.get('session') ?? '';
+		if (client === null || client !== room.hub.engine)
+			return webSocket.close(CLOSE_POLICY, 'Another page makes the program');
+		let attachedTo: string | null = null;
+		// Told once per connection, perhaps before the broadcast is ready for them.
+		const configs = new Map<string, UplinkPacket>();
+		webSocket.on('message', (data) => {
+			if (room.hub.engine !== client) return webSocket.close(CLOSE_POLICY, 'Another page makes the program');
+			const { broadcast } = room.keeper;
+			try {
+				const packet = decodeUplink(toBytes(data));
+				if (packet.kind === 'videoConfig' || packet.kind === 'audioConfig') configs.set(packet.kind, packet);
+				if (!broadcast) return;
+				if (attachedTo !== broadcast.id) {
+					attachedTo = broadcast.id;
+					broadcast.attach(session);
+					for (const config of configs.values()) if (config !== packet) broadcast.receive(config);
+				}
+				broadcast.receive(packet);
+			} catch (error) {
+				if (!(error instanceof ProtocolError)) throw error;
+				log.warn({ event: room.hub.eventId, reason: error.message }, 'The uplink sent something that is no packet');
+				webSocket.close(CLOSE_POLICY, error.message.slice(0, 120));
+			}
+		});
+	}
+
+	close(): void {
+		for (const server of [this.#pages, this.#uplinks]) for (const client of server.clients) client.terminate();
+	}
+}
+
+function toBytes(data: RawData): Uint8Array {
+	if (Array.isArray(data)) return Buffer.concat(data);
+	return data instanceof ArrayBuffer ? new Uint8Array(data) : data;
+}
+
+function parseJson(data: RawData): unknown {
+	try {
+		return JSON.parse(Buffer.from(toBytes(data)).toString('utf8'));
+	} catch {
+		return null;
+	}
+}
+
+function commandIdOf(data: RawData): string | null {
+	const message = parseJson(data) as { type?: unknown; id?: unknown } | null;
+	return message?.type === 'command' && typeof message.id === 'string' ? message.id.slice(0, 64) : null;
+}
+
+function hostOf(origin: string): string | null {
+	try {
+		return new URL(origin).host;
+	} catch {
+		return null;
+	}
+}

@@ -1,0 +1,164 @@
+/** Makes HLS (RFC 8216) of one received stream: fragmented MP4 segments of a few seconds, the last ones listed. */
+import {
+	EncodedAudioPacketSource,
+	EncodedPacket,
+	EncodedVideoPacketSource,
+	Mp4OutputFormat,
+	NullTarget,
+	Output,
+} from 'mediabunny';
+
+/** Key frames come every 2 s; a segment is cut at the first one after this long. */
+const SEGMENT_S = 1.9;
+const LISTED = 6;
+/** Segments stay longer than they are listed, for players that are behind (section 6.2.2). */
+const KEPT = 20;
+
+interface Segment {
+	name: string;
+	durationS: number;
+	init: string;
+	/** True when its time line or coding does not follow on from the segment before. */
+	discontinuity: boolean;
+}
+
+/** The playlist and segments of one place; goes on over reconnections of its publisher. */
+export class HlsShelf {
+	#files = new Map<string, Uint8Array>();
+	#segments: Segment[] = [];
+	#dropped = 0;
+	#droppedDiscontinuities = 0;
+	#count = 0;
+	#sessions = 0;
+	ended = false;
+
+	file(name: string): Uint8Array | undefined {
+		return this.#files.get(name);
+	}
+
+	/** The media playlist, or null before the first segment. */
+	playlist(): string | null {
+		if (this.#segments.length === 0) return null;
+		const listed = this.#segments.slice(-LISTED);
+		const before = this.#segments.slice(0, -LISTED);
+		const longest = Math.max(...listed.map(({ durationS }) => durationS));
+		const lines = [
+			'#EXTM3U',
+			'#EXT-X-VERSION:7',
+			`#EXT-X-TARGETDURATION:${Math.ceil(longest)}`,
+			`#EXT-X-MEDIA-SEQUENCE:${this.#dropped + before.length}`,
+			`#EXT-X-DISCONTINUITY-SEQUENCE:${this.#droppedDiscontinuities + before.filter((each) => each.discontinuity).length}`,
+			'#EXT-X-INDEPENDENT-SEGMENTS',
+		];
+		let init = '';
+		for (const segment of listed) {
+			if (segment.discontinuity) lines.push('#EXT-X-DISCONTINUITY');
+			if (segment.init !== init) lines.push(`#EXT-X-MAP:URI="${segment.init}"`);
+			init = segment.init;
+			lines.push(`#EXTINF:${segment.durationS.toFixed(3)},`, segment.name);
+		}
+		if (this.ended) lines.push('#EXT-X-ENDLIST');
+		return lines.join('\n') + '\n';
+	}
+
+	/** How long after it is shown at the desk a viewer sees a picture: three segments, as players keep them. */
+	get expectedDelayS(): number {
+		const recent = this.#segments.slice(-3);
+		return recent.length === 0 ? 6 : Math.round(recent.reduce((sum, { durationS }) => sum + durationS, 0));
+	}
+
+	/** Begins the stream of a new connection. */
+	begin(video: Uint8Array, size: { width: number; height: number }, audio: Uint8Array): HlsWriter {
+		const session = ++this.#sessions;
+		this.ended = false;
+		const init = `init-${session}.mp4`;
+		let first = true;
+		return new HlsWriter(video, size, audio, {
+			init: (bytes) => this.#files.set(init, bytes),
+			segment: (bytes, durationS) => {
+				const name = `part-${++this.#count}.m4s`;
+				this.#files.set(name, bytes);
+				this.#segments.push({ name, durationS, init, discontinuity: first && this.#segments.length > 0 });
+				first = false;
+				if (this.#segments.length > KEPT) this.#drop();
+			},
+		});
+	}
+
+	#drop(): void {
+		const [old] = this.#segments.splice(0, 1);
+		this.#dropped++;
+		if (old!.discontinuity) this.#droppedDiscontinuities++;
+		this.#files.delete(old!.name);
+	}
+}
+
+interface HlsParts {
+	init: (bytes: Uint8Array) => void;
+	segment: (bytes: Uint8Array, durationS: number) => void;
+}
+
+/** Cuts one stream into an initialisation section and segments. */
+export class HlsWriter {
+	#output: Output;
+	#video = new EncodedVideoPacketSource('avc');
+	#audio = new EncodedAudioPacketSource('aac');
+	#videoMeta: EncodedVideoChunkMetadata;
+	#audioMeta: EncodedAudioChunkMetadata;
+	#queue: Promise<unknown>;
+	#newestS = 0;
+
+	constructor(video: Uint8Array, size: { width: number; height: number }, audio: Uint8Array, parts: HlsParts) {
+		let head: Uint8Array[] = [];
+		let moof: { bytes: Uint8Array; startS: number } | null = null;
+		this.#output = new Output({
+			format: new Mp4OutputFormat({
+				fastStart: 'fragmented',
+				minimumFragmentDuration: SEGMENT_S,
+				onFtyp: (bytes) => void head.push(bytes.slice()),
+				onMoov: (bytes) => {
+					parts.init(Buffer.concat([...head, bytes]));
+					head = [];
+				},
+				onMoof: (bytes, _position, startS) => void (moof = { bytes: bytes.slice(), startS }),
+				onMdat: (bytes) => {
+					if (moof) parts.segment(Buffer.concat([moof.bytes, bytes]), Math.max(0.001, this.#newestS - moof.startS));
+					moof = null;
+				},
+			}),
+			target: new NullTarget(),
+		});
+		this.#output.addVideoTrack(this.#video);
+		this.#output.addAudioTrack(this.#audio);
+		const codec = `avc1.${Buffer.from(video.subarray(1, 4)).toString('hex')}`;
+		this.#videoMeta = {
+			decoderConfig: { codec, codedWidth: size.width, codedHeight: size.height, description: video },
+		};
+		this.#audioMeta = {
+			decoderConfig: { codec: 'mp4a.40.2', sampleRate: 48_000, numberOfChannels: 2, description: audio },
+		};
+		this.#queue = this.#output.start();
+	}
+
+	addPicture(nalUnits: Uint8Array, key: boolean, timestampMs: number): Promise<unknown> {
+		return this.#then(() => {
+			this.#newestS = timestampMs / 1000;
+			const packet = new EncodedPacket(nalUnits, key ? 'key' : 'delta', timestampMs / 1000, 0);
+			return this.#video.add(packet, this.#videoMeta);
+		});
+	}
+
+	addSound(frame: Uint8Array, timestampMs: number): Promise<unknown> {
+		return this.#then(() =>
+			this.#audio.add(new EncodedPacket(frame, 'key', timestampMs / 1000, 1024 / 48_000), this.#audioMeta),
+		);
+	}
+
+	end(): Promise<unknown> {
+		return this.#then(() => this.#output.finalize());
+	}
+
+	#then(step: () => Promise<unknown>): Promise<unknown> {
+		return (this.#queue = this.#queue.then(step));
+	}
+}

@@ -1,0 +1,224 @@
+/** Takes streams by RTMP, as a host does: checks who comes, measures what arrives, shelves it as HLS. */
+import { randomBytes } from 'node:crypto';
+import { createWriteStream, type WriteStream } from 'node:fs';
+import net from 'node:net';
+import path from 'node:path';
+import { flvFileHeader, flvFileTag, parseAudioTag, parseVideoTag } from '../../src/core/delivery/flv.ts';
+import { MessageType } from '../../src/core/delivery/rtmp/messages.ts';
+import { RtmpIngestSession, type IngestEvent, type Refusal } from '../../src/core/delivery/rtmp/server.ts';
+import { HlsShelf, type HlsWriter } from './hls.ts';
+import { admit, capBroken, type Place } from './places.ts';
+
+const RATE_WINDOW_MS = 5000;
+/** A short peak is forgiven; a rate above the cap for a whole window is not. */
+const RATE_TOLERANCE = 1.2;
+const PING_EVERY_MS = 5000;
+
+/** What the console page shows of one place. */
+export interface PlaceState {
+	app: string;
+	name: string;
+	state: 'waiting' | 'receiving' | 'ended' | 'refused';
+	reason: string;
+	rateKbps: number;
+	width: number;
+	height: number;
+	/** Milliseconds since 1970; 0 when none came yet. */
+	lastKeyFrameAt: number;
+	pictures: number;
+	sounds: number;
+	/** How often a time stamp stepped back: never, if all is well. */
+	backSteps: number;
+	public: boolean;
+	expectedDelayS: number;
+}
+
+export class PlaceDesk {
+	readonly place: Place;
+	readonly shelf = new HlsShelf();
+	readonly state: PlaceState;
+	/** The connection that publishes here now. */
+	current: net.Socket | null = null;
+
+	constructor(place: Place) {
+		this.place = place;
+		this.state = {
+			app: place.app,
+			name: place.name,
+			state: 'waiting',
+			reason: '',
+			rateKbps: 0,
+			width: 0,
+			height: 0,
+			lastKeyFrameAt: 0,
+			pictures: 0,
+			sounds: 0,
+			backSteps: 0,
+			public: !place.needsPublicStep,
+			expectedDelayS: 6,
+		};
+	}
+}
+
+/**
+ * @param keepFolder when given, each stream is also kept there as an FLV file with the time stamps it came with
+ */
+export function openIngest(desks: readonly PlaceDesk[], keepFolder: string | null): net.Server {
+	const places = desks.map(({ place }) => place);
+	return net.createServer((socket) => {
+		let received: Reception | null = null;
+		const session: RtmpIngestSession = new RtmpIngestSession(
+			randomBytes(1528),
+			(bytes) => void socket.write(bytes),
+			(request) => {
+				const found = admit(places, request);
+				const desk = desks.find(({ place }) => place.app === request.app);
+				if ('code' in found) {
+					if (desk && !desk.current) Object.assign(desk.state, { state: 'refused', reason: found.description });
+					setImmediate(() => socket.end());
+					return found;
+				}
+				// A publisher that comes back before its old connection is noticed as dead takes its place over.
+				desk!.current?.destroy();
+				desk!.current = socket;
+				received = new Reception(desk!, keepFolder, (refusal) => {
+					session.refuse(refusal);
+					socket.end();
+				});
+				return null;
+			},
+			(event) => {
+				received?.take(event);
+				if (event.kind === 'unpublished') socket.end();
+			},
+		);
+		const pings = setInterval(() => !session.over && received && session.ping(Date.now() >>> 0), PING_EVERY_MS);
+		socket.on('data', (bytes) => {
+			try {
+				session.receive(bytes);
+				received?.count(bytes.length);
+			} catch {
+				socket.destroy();
+			}
+		});
+		socket.on('error', () => socket.destroy());
+		socket.on('close', () => {
+			clearInterval(pings);
+			received?.close(socket);
+		});
+	});
+}
+
+/** One stream as it comes in at its place. */
+class Reception {
+	#desk: PlaceDesk;
+	#refuse: (refusal: Refusal) => void;
+	#keep: WriteStream | null;
+	#writer: HlsWriter | null = null;
+	#videoConfig: Uint8Array | null = null;
+	#audioConfig: Uint8Array | null = null;
+	#window = { bytes: 0, since: Date.now() };
+	#last = { video: -1, audio: -1 };
+
+	constructor(desk: PlaceDesk, keepFolder: string | null, refuse: (refusal: Refusal) => void) {
+		this.#desk = desk;
+		this.#refuse = refuse;
+		const file = keepFolder && path.join(keepFolder, `${desk.place.app}-${Date.now()}.flv`);
+		this.#keep = file ? createWriteStream(file) : null;
+		this.#keep?.write(flvFileHeader());
+		const { place } = desk;
+		Object.assign(desk.state, { state: 'receiving', reason: '', public: !place.needsPublicStep });
+	}
+
+	/** Counts bytes and holds the rate against the place's cap. */
+	count(bytes: number): void {
+		const now = Date.now();
+		this.#window.bytes += bytes;
+		const elapsed = now - this.#window.since;
+		if (elapsed < RATE_WINDOW_MS) return;
+		const { state, place } = this.#desk;
+		state.rateKbps = Math.round((this.#window.bytes * 8) / elapsed);
+		this.#window = { bytes: 0, since: now };
+		if (state.rateKbps > place.maxRateKbps * RATE_TOLERANCE) this.#check(state.rateKbps);
+	}
+
+	#check(rateKbps: number): void {
+		const { place, state } = this.#desk;
+		const broken = capBroken(place, state.height, rateKbps);
+		if (!broken) return;
+		Object.assign(state, { state: 'refused', reason: broken.description });
+		this.#refuse(broken);
+	}
+
+	take(event: IngestEvent): void {
+		const { state } = this.#desk;
+		if (event.kind === 'metadata') {
+			state.width = Number(event.metaData.width) || 0;
+			state.height = Number(event.metaData.height) || 0;
+			this.#check(0);
+		} else if (event.kind === 'unpublished') {
+			if (state.state === 'receiving') state.state = 'ended';
+		} else {
+			const type = event.kind === 'video' ? MessageType.video : MessageType.audio;
+			this.#keep?.write(flvFileTag(type, event.timestampMs, event.body));
+			if (event.timestampMs < this.#last[event.kind]) state.backSteps++;
+			this.#last[event.kind] = event.timestampMs;
+			if (event.kind === 'video') this.#takeVideo(event.timestampMs, event.body);
+			else this.#takeAudio(event.timestampMs, event.body);
+		}
+	}
+
+	#takeVideo(timestampMs: number, body: Uint8Array): void {
+		const tag = parseVideoTag(body);
+		if (tag.kind === 'config') {
+			this.#videoConfig = tag.description.slice();
+			return this.#open();
+		}
+		if (tag.kind === 'end') return;
+		const { state, shelf } = this.#desk;
+		state.pictures++;
+		if (tag.key) state.lastKeyFrameAt = Date.now();
+		state.expectedDelayS = shelf.expectedDelayS;
+		this.#shelve(this.#writer?.addPicture(tag.data.slice(), tag.key, timestampMs));
+	}
+
+	#takeAudio(timestampMs: number, body: Uint8Array): void {
+		const tag = parseAudioTag(body);
+		if (tag.kind === 'config') {
+			this.#audioConfig = tag.data.slice();
+			return this.#open();
+		}
+		this.#desk.state.sounds++;
+		this.#shelve(this.#writer?.addSound(tag.data.slice(), timestampMs));
+	}
+
+	#open(): void {
+		if (this.#writer || !this.#videoConfig || !this.#audioConfig) return;
+		const { state, shelf } = this.#desk;
+		this.#writer = shelf.begin(this.#videoConfig, { width: state.width, height: state.height }, this.#audioConfig);
+	}
+
+	/** A stream that cannot be shelved is told so, instead of playing nothing. */
+	#shelve(added: Promise<unknown> | undefined): void {
+		added?.catch((error: unknown) => {
+			this.#writer = null;
+			this.#refuse({
+				code: 'NetStream.Publish.Rejected',
+				description: `The stream is damaged (${(error as Error).message}).`,
+			});
+		});
+	}
+
+	close(socket: net.Socket): void {
+		const { shelf, state } = this.#desk;
+		this.#keep?.end();
+		const ended = state.state === 'ended';
+		void this.#writer
+			?.end()
+			.then(() => (shelf.ended = ended))
+			.catch(() => {});
+		if (this.#desk.current === socket) this.#desk.current = null;
+		if (state.state === 'receiving') state.state = 'waiting';
+		state.rateKbps = 0;
+	}
+}

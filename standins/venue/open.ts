@@ -1,0 +1,62 @@
+/** Stand-in cameras and console: made-up pictures and sound, behaving as devices do. */
+import type { OpenSource, OpenStandIn, SourceContext } from '../../src/engine/source.ts';
+import consoleUrl from './media/console.flac?url';
+import chapelWideUrl from './media/chapel-wide.mp4?url';
+import choirLeftUrl from './media/choir-left.mp4?url';
+import lecternUrl from './media/lectern.mp4?url';
+import type { CameraOrder, FlashOrder } from './camera.worker.ts';
+
+const CAMERAS: Record<string, string> = {
+	lectern: lecternUrl,
+	'chapel-wide': chapelWideUrl,
+	'choir-left': choirLeftUrl,
+};
+
+/** Flash and click come together this often. */
+const FLASH_EVERY_S = 2;
+
+export const openStandIn: OpenStandIn = async (name, context) => {
+	if (name === 'console') return openConsole(context);
+	if (name === 'flash-and-click') return openFlashAndClick(context);
+	if (name === 'frozen-camera') return openWorker({ type: 'camera', url: lecternUrl, fault: 'frozen' });
+	if (name === 'black-camera') return openWorker({ type: 'camera', url: lecternUrl, fault: 'black' });
+	const url = CAMERAS[name];
+	if (!url) throw new Error(`There is no stand-in called ${name}.`);
+	return openWorker({ type: 'camera', url });
+};
+
+function openWorker(order: CameraOrder | FlashOrder): OpenSource & { picture: { port: MessagePort } } {
+	const worker = new Worker(new URL('./camera.worker.ts', import.meta.url), { type: 'module', name: 'stand-in' });
+	const { port1, port2 } = new MessageChannel();
+	worker.postMessage({ order, port: port1 }, [port1]);
+	return { picture: { port: port2 }, onLost: null, close: () => worker.terminate() };
+}
+
+async function openConsole({ audio }: SourceContext): Promise<OpenSource> {
+	const response = await fetch(consoleUrl);
+	const buffer = await audio.decodeAudioData(await response.arrayBuffer());
+	const node = new AudioBufferSourceNode(audio, { buffer, loop: true });
+	node.start();
+	return { sound: node, onLost: null, close: () => node.stop() };
+}
+
+/** A picture that flashes and a sound that clicks at the same instants of the engine's clock. */
+async function openFlashAndClick({ audio, clock }: SourceContext): Promise<OpenSource> {
+	const buffer = new AudioBuffer({ length: FLASH_EVERY_S * audio.sampleRate, sampleRate: audio.sampleRate });
+	const samples = buffer.getChannelData(0);
+	for (let i = 0; i < 240; i++) samples[i] = 0.7 * Math.sin((2 * Math.PI * 1000 * i) / audio.sampleRate);
+	const node = new AudioBufferSourceNode(audio, { buffer, loop: true });
+	const startS = (await clock.startFrame) / audio.sampleRate;
+	const beats = Math.ceil((audio.currentTime + 0.2 - startS) / FLASH_EVERY_S);
+	node.start(startS + beats * FLASH_EVERY_S);
+	const order: FlashOrder = { type: 'flash', control: clock.control, fps: clock.fps, everyS: FLASH_EVERY_S };
+	const camera = openWorker(order);
+	return {
+		...camera,
+		sound: node,
+		close() {
+			node.stop();
+			camera.close();
+		},
+	};
+}

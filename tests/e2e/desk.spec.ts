@@ -1,0 +1,327 @@
+import { readdir } from 'node:fs/promises';
+import path from 'node:path';
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import { until } from '../support/app.ts';
+import { startDemo, type Demo } from '../support/demo.ts';
+import { decodeAll, probePackets } from '../support/media.ts';
+import { difference, frames, sound } from '../support/see.ts';
+
+let demo: Demo;
+test.beforeAll(async () => {
+	demo = await startDemo();
+});
+test.afterAll(() => demo.close());
+
+async function openDesk(page: Page, event = 'lantern-night'): Promise<void> {
+	page.on('dialog', (dialog) => void dialog.accept());
+	await page.goto(`${demo.url}/events/${event}`);
+	await expect(page.locator('[data-source="lectern"]')).toContainText('1280 × 720');
+}
+async function goOnAir(page: Page): Promise<void> {
+	await page.getByRole('button', { name: 'Go on air' }).click();
+	await page.getByRole('dialog').getByRole('button', { name: 'Go on air' }).click();
+}
+async function endBroadcast(page: Page): Promise<void> {
+	await page.getByRole('button', { name: 'End the broadcast' }).click();
+	await page.getByRole('dialog').getByRole('button', { name: 'End the broadcast' }).click();
+	await expect(page.getByText('Off air')).toBeVisible();
+}
+const pictures = (app: string, more: number) => async () => {
+	const { pictures: count } = await demo.place(app);
+	return until(`${more} more pictures`, async () => (await demo.place(app)).pictures >= count + more, 30_000);
+};
+const light = (page: Page) => page.locator('[data-light="ridge-channel"]');
+
+test('camera 2 is put in Next and taken, and viewers get camera 2 while the sound goes on', async ({ page }) => {
+	await openDesk(page);
+	await page.getByRole('button', { name: 'Cut' }).click();
+	await page.keyboard.press('Shift+Digit1');
+	await goOnAir(page);
+	await expect(light(page)).toContainText('Mbit/s');
+	await pictures('ridge', 90)();
+	await page.keyboard.press('Digit2');
+	await expect(page.getByLabel('Next', { exact: true })).toContainText('Chapel wide');
+	await page.keyboard.press('Enter');
+	await expect(page.getByLabel('On air', { exact: true })).toContainText('Chapel wide');
+	await pictures('ridge', 90)();
+	await endBroadcast(page);
+	await until('the end at the host', async () => (await demo.place('ridge')).state === 'ended');
+
+	const file = await demo.received('ridge');
+	expect(await decodeAll(file)).toBe('');
+	// What the cameras show, decoded by FFmpeg from their own files.
+	const [lectern, wide] = await Promise.all(
+		['lectern', 'chapel-wide'].map(async (name) => (await frames(`standins/venue/media/${name}.mp4`))[60]!.luma),
+	);
+	const seen = (await frames(file)).map(({ luma }) =>
+		difference(luma, lectern!) < difference(luma, wide!) ? 'lectern' : 'wide',
+	);
+	expect(seen[0]).toBe('lectern');
+	expect(seen.at(-1)).toBe('wide');
+	expect(seen.filter((each, i) => i > 0 && each !== seen[i - 1])).toEqual(['wide']);
+
+	const packets = await probePackets(file);
+	for (const kind of ['video', 'audio'] as const) {
+		const times = packets.filter((packet) => packet.kind === kind).map(({ time }) => time);
+		const steps = times.slice(1).map((time, i) => time - times[i]!);
+		expect(Math.min(...steps), `${kind} steps back`).toBeGreaterThanOrEqual(0);
+		// RTMP counts whole milliseconds: an AAC frame is 21.33 ms.
+		if (kind === 'audio') expect(Math.max(...steps), 'gap in the sound').toBeLessThan(0.0235);
+	}
+	const keys = packets.filter(({ kind, key }) => kind === 'video' && key).map(({ time }) => time);
+	expect(keys.slice(1).every((time, i) => time - keys[i]! < 2.1)).toBe(true);
+
+	// The console's sound has air in it all the time: a run of true silence would be a hole.
+	const { samples } = await sound(file);
+	let silence = 0;
+	let longest = 0;
+	for (const sample of samples.subarray(4800, -4800))
+		longest = Math.max(longest, (silence = Math.abs(sample) < 1e-7 ? silence + 1 : 0));
+	expect(longest).toBeLessThan(240);
+
+	const folder = path.join(demo.folder, 'recordings', 'lantern-night');
+	const [recording] = await readdir(folder);
+	expect(await decodeAll(path.join(folder, recording!))).toBe('');
+});
+
+test('a reload of the desk, and a server that was killed, come back to the same state and go on sending', async ({
+	page,
+}) => {
+	await openDesk(page);
+	await page.keyboard.press('Shift+Digit3');
+	await page.keyboard.press('KeyD');
+	await goOnAir(page);
+	await pictures('ridge', 60)();
+	await page.reload();
+	const onAir = page.getByLabel('On air', { exact: true });
+	await expect(onAir).toContainText('Choir left');
+	await expect(page.getByRole('status').filter({ hasText: 'ON AIR' })).toBeVisible();
+	await expect(page.getByLabel('Direct')).toBeChecked();
+	await pictures('ridge', 60)();
+
+	await demo.crashServer();
+	await expect(onAir).toContainText('Choir left');
+	await expect(light(page)).toContainText('Mbit/s', { timeout: 30_000 });
+	await pictures('ridge', 60)();
+	// Direct: choosing a scene takes it at once.
+	await page.keyboard.press('Digit1');
+	await expect(onAir).toContainText('Lectern');
+	await page.keyboard.press('KeyD');
+	await endBroadcast(page);
+});
+
+test('a host that dies in mid-stream is named, with what happens next, and comes back by itself', async ({ page }) => {
+	await openDesk(page);
+	await goOnAir(page);
+	await pictures('ridge', 60)();
+	await demo.killHost();
+	const trouble = page.locator('[data-trouble="ridge-channel"]');
+	await expect(trouble).toContainText('Ridge Channel is lost');
+	await expect(trouble).toContainText('tried again by itself');
+	await demo.startHost();
+	await expect(light(page)).toContainText('Mbit/s', { timeout: 30_000 });
+	await expect(trouble).toHaveCount(0);
+	await pictures('ridge', 30)();
+	await endBroadcast(page);
+});
+
+test('a wrong key is refused in the host’s words; the right one, pasted with blanks, is live without a restart', async ({
+	page,
+}) => {
+	await openDesk(page);
+	const form = page.getByRole('dialog');
+	const fillKey = async (key: string) => {
+		await page.getByRole('button', { name: 'Change Ridge Channel' }).click();
+		await form.getByLabel('Key', { exact: true }).fill(key);
+		await form.getByRole('button', { name: 'Save' }).click();
+		await expect(form).toBeHidden();
+	};
+	await fillKey('last-weeks-key');
+	await goOnAir(page);
+	const trouble = page.locator('[data-trouble="ridge-channel"]');
+	await expect(trouble).toContainText('Ridge Channel refuses the stream: Ridge Channel does not know this key.');
+	await fillKey('  ridge-lantern-1845 ');
+	await expect(light(page)).toContainText('Mbit/s');
+	await expect(trouble).toHaveCount(0);
+	await endBroadcast(page);
+});
+
+test('a destination is made by pasting what the host shows; its key stays hidden until somebody asks', async ({
+	page,
+}) => {
+	await openDesk(page);
+	await page.getByRole('button', { name: 'Add a destination' }).click();
+	const form = page.getByRole('dialog');
+	await form.getByLabel('Name', { exact: true }).fill('Members’ Page');
+	await form.getByLabel('Server address').fill('members');
+	await expect(form).toContainText('must begin with rtmp://');
+	await form
+		.getByLabel('Paste address and key together')
+		.fill(`Server: rtmp://127.0.0.1:${demo.rtmpPort}/members\nStream key: members-lantern-1845 \n`);
+	await expect(form.getByLabel('Server address')).toHaveValue(`rtmp://127.0.0.1:${demo.rtmpPort}/members`);
+	const key = form.getByLabel('Key', { exact: true });
+	await expect(key).toHaveAttribute('type', 'password');
+	await form.getByRole('button', { name: 'Save' }).click();
+	await expect(form).toBeHidden();
+
+	await page.reload();
+	await page.getByRole('button', { name: 'Change Members’ Page' }).click();
+	await expect(key).toHaveValue('');
+	expect(await page.content()).not.toContain('members-lantern-1845');
+	await form.getByRole('button', { name: 'Show' }).click();
+	await expect(key).toHaveValue('members-lantern-1845');
+	await form.getByRole('button', { name: 'Remove' }).click();
+	await page.getByRole('button', { name: 'Undo' }).click();
+	await expect(page.getByRole('button', { name: 'Change Members’ Page' })).toBeVisible();
+});
+
+/** Lets a page pretend, with what the browser tells in such a case, that a camera is pulled out and put back. */
+function pretendToUnplug(label: string): void {
+	const { mediaDevices } = navigator;
+	if (!mediaDevices) return;
+	const open = mediaDevices.getUserMedia.bind(mediaDevices);
+	const list = mediaDevices.enumerateDevices.bind(mediaDevices);
+	const tracks: MediaStreamTrack[] = [];
+	let gone = false;
+	mediaDevices.getUserMedia = async (constraints) => {
+		const stream = await open(constraints);
+		tracks.push(...stream.getVideoTracks().filter((track) => track.label === label));
+		return stream;
+	};
+	mediaDevices.enumerateDevices = async () =>
+		(await list()).filter((device) => !gone || device.kind !== 'videoinput' || device.label !== label);
+	Object.assign(globalThis, {
+		unplug(on: boolean) {
+			gone = on;
+			for (const track of on ? tracks.splice(0) : []) {
+				track.stop();
+				track.dispatchEvent(new Event('ended'));
+			}
+			mediaDevices.dispatchEvent(new Event('devicechange'));
+		},
+	});
+}
+
+test('cameras and microphones of the machine are listed, added, fitted, and removed with undo', async ({ page }) => {
+	await page.addInitScript(pretendToUnplug, 'fake_device_0');
+	await page.goto(demo.url);
+	await page.getByLabel('Name').fill('Trial of devices');
+	await page.getByRole('button', { name: 'Make the event' }).click();
+	await page.getByRole('button', { name: 'Add a source' }).click();
+	const dialog = page.getByRole('dialog');
+	const camera = dialog.getByRole('listitem').filter({ hasText: 'fake_device_0' });
+	await camera.getByRole('combobox').selectOption('640 × 480');
+	await camera.getByRole('button', { name: 'Add' }).click();
+	const line = page.getByRole('listitem').filter({ has: page.getByRole('button', { name: /^Remove fake_device_0/ }) });
+	await expect(line).toContainText('640 × 480');
+	await page.getByRole('button', { name: 'Add a source' }).click();
+	await dialog.getByRole('listitem').filter({ hasText: 'Sound' }).first().getByRole('button', { name: 'Add' }).click();
+	// Chromium's pretended microphone beeps twice a second.
+	const level = page.getByRole('meter', { name: 'Level of the stream mix' });
+	await until('a sound', async () => Number(await level.getAttribute('aria-valuenow')) > -40);
+
+	// 4:3 in 16:9: black at both sides, picture in the middle.
+	await page.keyboard.press('Shift+Digit1');
+	await page.waitForTimeout(1000);
+	const canvas = page.getByLabel('On air', { exact: true }).locator('canvas');
+	const bright = await canvas.evaluate((element: HTMLCanvasElement) => {
+		const copy = new OffscreenCanvas(16, 9).getContext('2d')!;
+		copy.drawImage(element, 0, 0, 16, 9);
+		const row = copy.getImageData(0, 6, 16, 1).data;
+		return Array.from({ length: 16 }, (_, x) => row[4 * x]! + row[4 * x + 1]! + row[4 * x + 2]!);
+	});
+	expect([bright[0], bright[15]]).toEqual([0, 0]);
+	expect(bright[8]).toBeGreaterThan(60);
+
+	for (const afterMs of [0, 200, 1500]) {
+		await page.evaluate('unplug(true)');
+		await expect(line).toContainText('lost');
+		const trouble = page.getByRole('listitem').filter({ hasText: /fake_device_0 (was unplugged|is not connected)/ });
+		await expect(trouble).toContainText('it comes back by itself');
+		await page.waitForTimeout(afterMs);
+		await page.evaluate('unplug(false)');
+		await expect(line).toContainText('640 × 480');
+		// It must go on, not only show the first picture again.
+		await page.waitForTimeout(2500);
+		await expect(line).toContainText('640 × 480');
+	}
+
+	await page.getByRole('button', { name: /^Remove fake_device_0/ }).click();
+	await expect(line).toHaveCount(0);
+	const removed = page.getByRole('listitem').filter({ hasText: 'was removed' });
+	await removed.getByRole('button', { name: 'Undo' }).click();
+	await expect(line).toContainText('640 × 480');
+});
+
+test('a second tab watches and can switch, and takes the program over while viewers stay', async ({
+	page,
+	context,
+}) => {
+	await openDesk(page);
+	await page.keyboard.press('Shift+Digit1');
+	await goOnAir(page);
+	await pictures('ridge', 60)();
+	const second = await context.newPage();
+	await second.goto(`${demo.url}/events/lantern-night`);
+	await expect(second.getByRole('alert')).toContainText('Another tab makes the program of this event');
+	await second.keyboard.press('Shift+Digit2');
+	await expect(page.getByLabel('On air', { exact: true })).toContainText('Chapel wide');
+
+	const { backSteps } = await demo.place('ridge');
+	await second.getByRole('button', { name: 'Make the program here' }).click();
+	await expect(second.locator('[data-source="lectern"]')).toContainText('1280 × 720');
+	await expect(page.getByRole('alert')).toContainText('Another tab makes the program of this event');
+	await pictures('ridge', 60)();
+	const place = await demo.place('ridge');
+	expect(place).toMatchObject({ state: 'receiving', backSteps });
+	await endBroadcast(second);
+	await second.close();
+});
+
+test('hush is silence for viewers within a moment, and one more press brings everything back', async ({ page }) => {
+	await openDesk(page);
+	await goOnAir(page);
+	await pictures('ridge', 90)();
+	await page.keyboard.press('KeyH');
+	await expect(page.getByRole('button', { name: 'HUSHED, press to undo' })).toBeVisible();
+	await pictures('ridge', 90)();
+	await page.keyboard.press('KeyH');
+	await pictures('ridge', 90)();
+	await endBroadcast(page);
+	await until('the end at the host', async () => (await demo.place('ridge')).state === 'ended');
+
+	const { samples } = await sound(await demo.received('ridge'));
+	// Loud or silent in steps of a tenth of a second, the encoder's own first and last moments left out.
+	const loud: boolean[] = [];
+	for (let at = 9600; at + 4800 < samples.length - 9600; at += 4800)
+		loud.push(samples.subarray(at, at + 4800).some((sample) => Math.abs(sample) > 1e-4));
+	const changes = loud.filter((each, i) => i > 0 && each !== loud[i - 1]);
+	expect([loud[0], ...changes]).toEqual([true, false, true]);
+});
+
+test('keys leave fields alone, and the list of keys can be asked for', async ({ page }) => {
+	await openDesk(page);
+	const next = page.getByLabel('Next', { exact: true });
+	await page.keyboard.press('Digit3');
+	await expect(next).toContainText('Choir left');
+	const duration = page.getByRole('spinbutton');
+	await page.getByRole('button', { name: /Fade/ }).click();
+	await duration.fill('1200');
+	await duration.press('2');
+	await expect(next).toContainText('Choir left');
+	await duration.blur();
+	await page.keyboard.press('Shift+?');
+	await expect(page.getByRole('dialog')).toContainText('Back to what was on air before');
+	await page.keyboard.press('Digit2');
+	await expect(next).toContainText('Choir left');
+});
+
+test('the desk and the home page have nothing that automatic accessibility checks object to', async ({ page }) => {
+	await page.goto(demo.url);
+	const home = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze();
+	expect(home.violations).toEqual([]);
+	await openDesk(page);
+	const desk = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze();
+	expect(desk.violations.map(({ id, nodes }) => [id, nodes.map(({ html }) => html)])).toEqual([]);
+});

@@ -1,0 +1,326 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Locator, type Page } from '@playwright/test';
+import type { Rect } from '../../src/core/picture/geometry.ts';
+import { until } from '../support/app.ts';
+import { startDemo, type Demo } from '../support/demo.ts';
+import { difference, frames, part } from '../support/see.ts';
+
+let demo: Demo;
+test.beforeAll(async () => {
+	demo = await startDemo();
+});
+test.afterAll(() => demo.close());
+
+async function openDesk(page: Page): Promise<void> {
+	page.on('dialog', (dialog) => void dialog.accept());
+	await page.goto(`${demo.url}/events/lantern-night`);
+	await expect(page.locator('[data-source="lectern"]')).toContainText('1280 × 720');
+}
+/** Pictures that the host had got before this broadcast. */
+let before = 0;
+async function goOnAir(page: Page): Promise<void> {
+	before = (await demo.place('ridge')).pictures;
+	await page.getByRole('button', { name: 'Go on air' }).click();
+	await page.getByRole('dialog').getByRole('button', { name: 'Go on air' }).click();
+	await expect(page.locator('[data-light="ridge-channel"]')).toContainText('Mbit/s');
+}
+async function endBroadcast(page: Page): Promise<void> {
+	await page.getByRole('button', { name: 'End the broadcast' }).click();
+	await page.getByRole('dialog').getByRole('button', { name: 'End the broadcast' }).click();
+	await until('the end at the host', async () => (await demo.place('ridge')).state === 'ended');
+}
+/** Number in its stream of a picture that the host got when what was done before can be seen for a second. */
+async function seenBy(): Promise<number> {
+	const { pictures } = await demo.place('ridge');
+	await until('a second of pictures', async () => (await demo.place('ridge')).pictures > pictures + 60, 30_000);
+	return pictures - before + 50;
+}
+/** Drags a box by its middle. */
+async function dragged(page: Page, box: Locator, dx: number, dy: number): Promise<{ before: Rect; after: Rect }> {
+	await until('its place', async () => ((await box.boundingBox())?.width ?? 0) > 30);
+	const before = (await box.boundingBox())!;
+	const [x, y] = [before.x + before.width / 2, before.y + before.height / 2];
+	await page.mouse.move(x, y);
+	await page.mouse.down();
+	await page.mouse.move(x + dx, y + dy, { steps: 10 });
+	await page.mouse.up();
+	return { before, after: (await box.boundingBox())! };
+}
+const onAir = (page: Page) => page.getByLabel('On air', { exact: true });
+const wall = (page: Page) => page.getByLabel('Wall');
+
+test('a scene made by hand, a framing, a name, a patch, and the hand lever, as viewers get them', async ({ page }) => {
+	await openDesk(page);
+	await page.getByRole('button', { name: 'Cut', exact: true }).click();
+	await page.keyboard.press('Shift+Digit1');
+	await goOnAir(page);
+	const lectern = await seenBy();
+
+	// A name is shown by one key and hidden by the same.
+	await page.keyboard.press('l');
+	await expect(page.getByRole('button', { name: 'Hide Maren Oakshaw' })).toBeVisible();
+	const named = await seenBy();
+	// Next shows it too, since it will stay through a take: the amber bar at its left.
+	const amber = await page
+		.getByLabel('Next', { exact: true })
+		.locator('canvas')
+		.evaluate((element: HTMLCanvasElement) => {
+			const copy = new OffscreenCanvas(element.width, element.height).getContext('2d')!;
+			copy.drawImage(element, 0, 0);
+			const { data } = copy.getImageData(0, Math.round(0.86 * element.height), element.width >> 3, 1);
+			return Array.from({ length: data.length / 4 }, (_, x) => data[4 * x]! - data[4 * x + 2]!).some(
+				(step) => step > 90,
+			);
+		});
+	expect(amber).toBe(true);
+	await page.keyboard.press('l');
+
+	// Something nobody may read is patched wherever its source is shown.
+	await page.getByRole('button', { name: 'Lectern', exact: true }).click();
+	await page.getByRole('button', { name: 'Add a patch' }).click();
+	const patched = await seenBy();
+	await page.getByRole('button', { name: /^Remove the patch/ }).click();
+
+	// A camera is framed by hand, and its sharpness is said.
+	await page.getByRole('button', { name: 'Add a framing' }).click();
+	await expect(page.getByText('Visibly soft: 50 %')).toBeVisible();
+	const frame = page.getByRole('group', { name: 'Lectern 2, chosen.' });
+	const framed = await dragged(page, frame, -60, -30);
+	expect(framed.after.x).toBeLessThan(framed.before.x - 30);
+	await page.getByRole('button', { name: 'Make a scene of it' }).click();
+	await expect(wall(page)).toContainText('9 Lectern 2');
+	await page.getByRole('button', { name: 'Done' }).click();
+
+	// A scene of two cameras: the second is put into the corner by dragging.
+	await page.getByRole('button', { name: 'New scene' }).click();
+	await page.getByLabel('Name of the scene').fill('Two at once');
+	await page.getByLabel('Name of the scene').blur();
+	await page.getByLabel('Add a layer').selectOption('Chapel wide');
+	await page.getByLabel('Add a layer').selectOption('Choir left');
+	const layer = page.getByRole('group', { name: 'Choir left, chosen.' });
+	await dragged(page, layer, -160, -90);
+	const left = Number(await page.getByLabel('From the left').inputValue());
+	expect(left).toBeLessThan(40);
+	await page.getByLabel('Editing Two at once').getByRole('button', { name: 'Undo' }).click();
+	await expect(page.getByLabel('From the left')).toHaveValue('60');
+	await page.getByRole('button', { name: 'Done' }).click();
+
+	// The lever stops half way, and its end is a take.
+	await page.getByRole('button', { name: 'Put in Next: Two at once' }).click();
+	const lever = page.getByRole('slider', { name: 'Hand lever' });
+	await lever.fill('0.5');
+	await expect(onAir(page)).toContainText('half way to Two at once');
+	const half = await seenBy();
+	await lever.fill('1');
+	await expect(onAir(page)).toContainText('Two at once');
+	const two = await seenBy();
+
+	// Black over everything, and back.
+	await page.keyboard.press('b');
+	const black = await seenBy();
+	await page.keyboard.press('b');
+	await expect(onAir(page)).not.toContainText('BLACK');
+	await endBroadcast(page);
+
+	const seen = (await frames(await demo.received('ridge'))).map(({ luma }) => luma);
+	const at = (index: number) => seen[index]!;
+	const name = { x: 4, y: 28, width: 10, height: 4 };
+	expect(difference(part(at(named), name), part(at(lectern), name))).toBeGreaterThan(12);
+	expect(difference(part(at(patched), name), part(at(lectern), name))).toBeLessThan(8);
+
+	// What is left of the middle is soft, while beside the patch nothing has changed.
+	const detail = (luma: Uint8Array) => {
+		const inner = part(luma, { x: 21, y: 12, width: 22, height: 12 });
+		return inner.reduce((sum, value, i) => (i % 22 === 0 ? sum : sum + Math.abs(value - inner[i - 1]!)), 0);
+	};
+	expect(detail(at(patched))).toBeLessThan(0.6 * detail(at(lectern)));
+	const beside = { x: 2, y: 2, width: 14, height: 30 };
+	expect(difference(part(at(patched), beside), part(at(lectern), beside))).toBeLessThan(6);
+
+	const inCorner = { x: 40, y: 23, width: 20, height: 11 };
+	expect(difference(part(at(two), inCorner), part(at(lectern), inCorner))).toBeGreaterThan(10);
+	const middle = at(lectern).map((value, i) => (value + at(two)[i]!) / 2);
+	expect(difference(at(half), middle)).toBeLessThan(difference(at(half), at(lectern)));
+	expect(difference(at(half), middle)).toBeLessThan(difference(at(half), at(two)));
+	expect(Math.max(...at(black))).toBeLessThan(20);
+});
+
+test('what is changed in the scene on air waits until it is taken', async ({ page }) => {
+	await openDesk(page);
+	await page.keyboard.press('Shift+Digit1');
+	await goOnAir(page);
+	await page.getByRole('button', { name: 'Edit Lectern', exact: true }).click();
+	await expect(page.getByText('What you change waits until you take it.')).toBeVisible();
+	const unchanged = await seenBy();
+	await page.getByLabel('Width').fill('50');
+	await page.getByLabel('Width').blur();
+	const waiting = await seenBy();
+	await page.getByRole('button', { name: 'Take the changes' }).click();
+	const taken = await seenBy();
+	await page.getByRole('button', { name: 'Edit live' }).click();
+	await expect(page.getByText('Editing LIVE: viewers see')).toBeVisible();
+	await page.getByRole('button', { name: 'The whole picture' }).click();
+	const live = await seenBy();
+	await endBroadcast(page);
+
+	const seen = (await frames(await demo.received('ridge'))).map(({ luma }) => luma);
+	const right = { x: 40, y: 2, width: 20, height: 32 };
+	const light = (index: number) => {
+		const region = part(seen[index]!, right);
+		return region.reduce((sum, value) => sum + value, 0) / region.length;
+	};
+	expect(light(waiting)).toBeGreaterThan(light(unchanged) - 6);
+	expect(light(taken)).toBeLessThan(20);
+	expect(light(live)).toBeGreaterThan(light(unchanged) - 6);
+});
+
+test('stills are checked before they are kept, and an SVG cannot do anything', async ({ page }) => {
+	const asked: string[] = [];
+	page.on('request', (request) => asked.push(request.url()));
+	await openDesk(page);
+	await page.getByRole('button', { name: 'Add a source' }).click();
+	const dialog = page.getByRole('dialog');
+	const give = (name: string, mimeType: string, text: string | Buffer) =>
+		dialog.locator('input[type=file]').setInputFiles({ name, mimeType, buffer: Buffer.from(text) });
+	await give('poster.png', 'image/png', 'this is not a picture');
+	await expect(dialog.getByRole('alert')).toContainText('poster.png is not a picture that can be read');
+	await give('broken.svg', 'image/svg+xml', '<svg xmlns="http://www.w3.org/2000/svg"><rect');
+	await expect(dialog.getByRole('alert')).toContainText('broken.svg is not an SVG picture');
+
+	const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="160" height="90" onload="fetch('/from-svg')">
+		<script>fetch('/from-svg')</script><image href="${demo.url}/from-svg" width="10" height="10"/>
+		<rect width="160" height="90" fill="#f0a830"/></svg>`;
+	await give('lantern.svg', 'image/svg+xml', svg);
+	await expect(page.locator('[data-source]').filter({ hasText: 'lantern' })).toContainText('1920 × 1080');
+	expect(asked.filter((url) => url.includes('from-svg'))).toEqual([]);
+
+	const huge = await page.evaluate(async () => {
+		const canvas = new OffscreenCanvas(9000, 10);
+		canvas.getContext('2d')!.fillRect(0, 0, 9000, 10);
+		return Array.from(new Uint8Array(await (await canvas.convertToBlob()).arrayBuffer()));
+	});
+	await page.getByRole('button', { name: 'Add a source' }).click();
+	await give('wide.png', 'image/png', Buffer.from(huge));
+	await expect(dialog.getByRole('alert')).toContainText('wide.png is 9000 × 10; 8192 pixels a side is the most');
+});
+
+/** Lets a page share a made-up sheet of numbers, and end it, without a screen. */
+function pretendToShare(): void {
+	const { mediaDevices } = navigator;
+	if (!mediaDevices) return;
+	mediaDevices.getDisplayMedia = async () => {
+		const canvas = document.createElement('canvas');
+		[canvas.width, canvas.height] = [960, 540];
+		const context = canvas.getContext('2d')!;
+		setInterval(() => {
+			context.fillStyle = '#fff';
+			context.fillRect(0, 0, 960, 540);
+			context.fillStyle = '#000';
+			context.font = '24px monospace';
+			// Lines of made-up numbers, none like another, on a page that can be scrolled.
+			const { scrolled = 0 } = globalThis as { scrolled?: number };
+			for (let line = 0; line < 60; line++) {
+				const numbers = Array.from({ length: 12 }, (_, i) => ((line * 7919 + i * 104_729) % 9973) + 1000);
+				context.fillText(numbers.join(' '), 0, 24 * line + 20 - scrolled);
+			}
+		}, 100);
+		const stream = canvas.captureStream(10);
+		Object.assign(globalThis, { endShare: () => stream.getTracks()[0]!.dispatchEvent(new Event('ended')) });
+		return stream;
+	};
+}
+
+test('a shared screen starts unreadable, is named when it ends, and can be shared again', async ({ page }) => {
+	await page.addInitScript(pretendToShare);
+	await openDesk(page);
+	await page.getByRole('button', { name: 'Add a source' }).click();
+	await page.getByRole('button', { name: 'Share a screen or window' }).click();
+	const line = page.locator('[data-source]').filter({ hasText: 'Shared screen' });
+	await expect(line).toContainText('960 × 540');
+	await page.getByRole('button', { name: 'Put in Next: Shared screen' }).click();
+	await page.waitForTimeout(1500);
+	/** Mean step from pixel to pixel, and mean light, of the middle of Next. */
+	const looks = () =>
+		page
+			.getByLabel('Next', { exact: true })
+			.locator('canvas')
+			.evaluate((element: HTMLCanvasElement) => {
+				const copy = new OffscreenCanvas(element.width, element.height).getContext('2d')!;
+				copy.drawImage(element, 0, 0);
+				const [width, height] = [element.width - 40, element.height >> 1];
+				const { data } = copy.getImageData(20, height >> 1, width, height);
+				let [steps, light] = [0, 0];
+				for (let i = 1; i < width * height; i++) {
+					light += data[4 * i]!;
+					if (i % width > 0) steps += Math.abs(data[4 * i]! - data[4 * i - 4]!);
+				}
+				return { steps: steps / (width * height), light: light / (width * height) };
+			});
+	const patched = await looks();
+	expect(patched.light).toBeGreaterThan(100);
+	expect(patched.steps).toBeLessThan(3);
+	await page.getByRole('button', { name: 'Patched: Shared screen' }).click();
+	await page.waitForTimeout(800);
+	expect((await looks()).steps).toBeGreaterThan(8);
+
+	// A patch on a line goes with it when the page scrolls, and beside it everything can be read.
+	await page.getByRole('button', { name: 'Shared screen', exact: true }).click();
+	await page.getByRole('button', { name: 'Remove the patch Shared screen' }).click();
+	await page.getByRole('button', { name: 'Add a patch' }).click();
+	await expect(page.getByLabel('Goes with the page')).toBeChecked();
+	await page.getByLabel('Look of the patch').selectOption('Solid');
+	await page.getByRole('button', { name: 'Done' }).click();
+	await page.waitForTimeout(800);
+	/** First and last row of Next, in parts, that the patch covers in the middle column. */
+	const covered = () =>
+		page
+			.getByLabel('Next', { exact: true })
+			.locator('canvas')
+			.evaluate((element: HTMLCanvasElement) => {
+				const copy = new OffscreenCanvas(element.width, element.height).getContext('2d')!;
+				copy.drawImage(element, 0, 0);
+				const { data } = copy.getImageData(element.width >> 1, 0, 1, element.height);
+				const rows = Array.from({ length: element.height }, (_, y) => y).filter((y) => {
+					const [r, g, b] = [data[4 * y]!, data[4 * y + 1]!, data[4 * y + 2]!];
+					return Math.abs(r - 40) < 8 && Math.abs(g - 48) < 8 && Math.abs(b - 58) < 8;
+				});
+				return [rows[0]! / element.height, rows.at(-1)! / element.height] as const;
+			});
+	const [top, bottom] = await covered();
+	expect(top).toBeCloseTo(0.29, 1);
+	await page.evaluate('globalThis.scrolled = 100');
+	await page.waitForTimeout(1200);
+	const [movedTop, movedBottom] = await covered();
+	expect(movedTop - top).toBeCloseTo(-100 / 540, 1);
+	expect(movedBottom - bottom).toBeCloseTo(-100 / 540, 1);
+	expect(movedTop).toBeLessThan(0.15);
+
+	await page.evaluate('endShare()');
+	await expect(page.getByRole('alert')).toContainText('The sharing of Shared screen has ended');
+	await page.getByRole('button', { name: 'Share again' }).click();
+	await expect(line).toContainText('960 × 540');
+});
+
+test('a camera that stands still is named within two seconds, and the sheets have nothing to object to', async ({
+	page,
+}) => {
+	await openDesk(page);
+	const sheets = [
+		() => page.getByRole('button', { name: 'Edit Talk and chapel' }).click(),
+		() => page.getByRole('button', { name: 'Chapel wide', exact: true }).click(),
+		() => page.getByRole('button', { name: 'Names and overlays…' }).click(),
+	];
+	for (const open of sheets) {
+		await open();
+		const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag22aa']).analyze();
+		expect(found.violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
+		await page.getByRole('button', { name: 'Done' }).click();
+	}
+
+	await page.getByRole('button', { name: 'Add a source' }).click();
+	await page.getByRole('dialog').getByRole('button', { name: 'Frozen camera' }).click();
+	const shown = Date.now();
+	await expect(page.getByRole('alert')).toContainText('Frozen camera stands still');
+	expect(Date.now() - shown).toBeLessThan(6000);
+	await expect(wall(page)).toContainText('Stands still');
+});

@@ -1,0 +1,78 @@
+/** The whole demo for a test or a bench: database, stand-in host and built server as processes of their own. */
+import { mkdir, mkdtemp, readdir, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { startDatabase } from '../../command/database.mjs';
+import { startServer, startStandInHost } from '../../command/processes.mjs';
+import { freePort } from '../../command/settings.mjs';
+import type { PlaceState } from '../../standins/host/ingest.ts';
+
+export interface Demo {
+	url: string;
+	hostUrl: string;
+	rtmpPort: number;
+	databaseUrl: string;
+	folder: string;
+	serverPid(): number;
+	/** Kills the server as a power cut would, and starts it again. */
+	crashServer(): Promise<void>;
+	killHost(): Promise<void>;
+	startHost(): Promise<void>;
+	place(app: string): Promise<PlaceState>;
+	/** The newest stream that a place of the host has kept, as a file. */
+	received(app: string): Promise<string>;
+	close(): Promise<void>;
+}
+
+export async function startDemo(): Promise<Demo> {
+	const folder = await mkdtemp(path.join(tmpdir(), 'bivvo-demo-'));
+	const keep = path.join(folder, 'kept');
+	await mkdir(keep);
+	const database = await startDatabase(path.join(folder, 'database'), await freePort());
+	const [rtmpPort, httpPort, port] = [await freePort(), await freePort(), await freePort()];
+	const startHost = () => startStandInHost({ rtmpPort, httpPort, keep });
+	const options = {
+		host: '127.0.0.1',
+		port,
+		data: folder,
+		databaseUrl: database.url,
+		standInRtmpPort: rtmpPort,
+		demo: true,
+	};
+	let host = await startHost();
+	let server = await startServer({ ...options, quiet: true });
+	return {
+		url: server.url,
+		hostUrl: host.url,
+		rtmpPort,
+		databaseUrl: database.url,
+		folder,
+		serverPid: () => server.pid,
+		async crashServer() {
+			server.kill('SIGKILL');
+			await server.gone;
+			server = await startServer({ ...options, quiet: true });
+		},
+		async killHost() {
+			host.kill('SIGKILL');
+			await host.gone;
+		},
+		async startHost() {
+			host = await startHost();
+		},
+		async place(app) {
+			const places = (await (await fetch(`${host.url}/api/places`)).json()) as PlaceState[];
+			return places.find((each) => each.app === app)!;
+		},
+		async received(app) {
+			const files = (await readdir(keep)).filter((file) => file.startsWith(`${app}-`)).sort();
+			return path.join(keep, files.at(-1)!);
+		},
+		async close() {
+			await server.stop();
+			await host.stop();
+			await database.stop();
+			await rm(folder, { recursive: true, force: true });
+		},
+	};
+}

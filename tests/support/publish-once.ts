@@ -1,0 +1,14 @@
+/** Publishes to the address and key given, prints the phase it reaches, and waits to be ended. */
+import { Publisher } from '../../src/server/broadcast/publisher.ts';
+
+const [address, key] = process.argv.slice(2) as [string, string];
+const order = { id: 'one', name: 'One', address, key, userName: '', password: '' };
+const about = { rendition: 0, bitrateKbps: 1, description: new Uint8Array(8) };
+const publisher = new Publisher(order, () => {
+	const { phase, reason } = publisher.status;
+	if (phase !== 'connecting' && phase !== 'off') console.log(reason || phase);
+});
+publisher.configure(
+	{ kind: 'videoConfig', width: 640, height: 360, fps: 30, ...about },
+	{ kind: 'audioConfig', sampleRate: 48_000, channels: 2, ...about },
+);
