@@ -23,7 +23,6 @@ export async function startServer({ host, port, data, databaseUrl, standInRtmpPo
 		BIVVO_MIGRATIONS: path.join(root, 'src/server/db/migrations'),
 		BIVVO_DEMO: demo ? '1' : '0',
 		DATABASE_URL: databaseUrl,
-		BODY_SIZE_LIMIT: '1M',
 		...(standInRtmpPort ? { BIVVO_STANDIN_RTMP_PORT: String(standInRtmpPort) } : {}),
 	});
 	const url = `http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`;

@@ -1,12 +1,12 @@
 <script lang="ts">
 	import { Modal, Select } from 'flowbite-svelte';
+	import { WHOLE } from '../../core/show/basics.ts';
 	import type { Origin, Source } from '../../core/show/source.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import type { PrivacyPatch } from '../../core/show/overlay.ts';
 	import { plainScene, wholeLayer } from '../../core/show/scene.ts';
 	import { plainSource } from '../../core/show/source.ts';
 	import { listDevices, type DeviceOffer } from '../../engine/device.ts';
-	import { askForShare } from '../../engine/share.ts';
 	import { prepareStill } from '../../engine/still.ts';
 	import { newId, type DeskSession } from './session.svelte.ts';
 
@@ -79,22 +79,20 @@
 	async function addShare() {
 		problemHere = '';
 		try {
-			const stream = await askForShare();
 			const id = newId();
+			await session.share(id);
 			const shared = show.sources.filter(({ kind }) => kind === 'screen').length;
 			const name = shared === 0 ? 'Shared screen' : `Shared screen ${shared + 1}`;
-			const area = { x: 0, y: 0, width: 1, height: 1 };
 			const patch: PrivacyPatch = {
 				id: newId(),
 				name,
 				sourceId: id,
-				area,
+				area: { ...WHOLE },
 				style: 'blur',
 				strength: 6,
 				on: true,
 				follow: false,
 			};
-			session.engine?.offerShare(id, stream);
 			add('screen', name, { from: 'share' }, id, startPatched ? [patch] : []);
 		} catch (error) {
 			problemHere = (error as Error).message;

@@ -1,6 +1,7 @@
 <script lang="ts">
 	/** The list of people, the overlays, and the patches of the program. */
 	import { ArrowDownOutline, ArrowUpOutline, TrashBinOutline } from 'flowbite-svelte-icons';
+	import { WHOLE } from '../../core/show/basics.ts';
 	import type { Overlay, Person } from '../../core/show/overlay.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import NumberField from '../ui/NumberField.svelte';
@@ -57,7 +58,7 @@
 				overlay: { ...common, id, name: 'Ticker', kind: 'ticker', text: 'What viewers should know' },
 			});
 		else if (source) {
-			const box = kind === 'logo' ? CORNER : { x: 0, y: 0, width: 1, height: 1 };
+			const box = kind === 'logo' ? CORNER : { ...WHOLE };
 			const name = kind === 'logo' ? 'Logo' : 'Frame';
 			session.do({
 				type: 'addOverlay',

@@ -7,6 +7,7 @@
 		EyeSlashOutline,
 		TrashBinOutline,
 	} from 'flowbite-svelte-icons';
+	import { WHOLE } from '../../core/show/basics.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import { CUT, FITS, type Layer, type Scene } from '../../core/show/scene.ts';
 	import NumberField from '../ui/NumberField.svelte';
@@ -190,9 +191,7 @@
 								onchange={(value) => change({ box: { ...layer.box, [side]: value / 100 } })}
 							/>
 						{/each}
-						<button class="act py-1 text-xs" onclick={() => change({ box: { x: 0, y: 0, width: 1, height: 1 } })}
-							>The whole picture</button
-						>
+						<button class="act py-1 text-xs" onclick={() => change({ box: { ...WHOLE } })}>The whole picture</button>
 					</div>
 					<SliderField
 						label="Opacity"

@@ -11,7 +11,6 @@
 	} from 'flowbite-svelte-icons';
 	import type { Source } from '../../core/show/source.ts';
 	import type { ShowState } from '../../core/show/state.ts';
-	import { askForShare } from '../../engine/share.ts';
 	import AddSource from './AddSource.svelte';
 	import type { DeskSession } from './session.svelte.ts';
 
@@ -48,7 +47,7 @@
 	}
 	async function shareAgain({ id }: Source) {
 		try {
-			session.engine?.offerShare(id, await askForShare());
+			await session.share(id);
 		} catch (error) {
 			session.notify((error as Error).message);
 		}

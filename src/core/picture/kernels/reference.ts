@@ -104,16 +104,12 @@ export function multiplyReference(a: number, b: number): number {
 	return (product + (product >> 8)) >> 8;
 }
 
-/** Numbers of a chroma key as the kernels take them; see `keyNumbers`. */
-export interface ChromaKeyNumbers {
-	u: number;
-	v: number;
-	tolerance: number;
-	softness: number;
-	slope: number;
-}
-
-export function chromaKeyReference(u: number, v: number, key: ChromaKeyNumbers): number {
+/** @param key numbers as the kernels take them; see `keyNumbers` */
+export function chromaKeyReference(
+	u: number,
+	v: number,
+	key: { u: number; v: number; tolerance: number; softness: number; slope: number },
+): number {
 	const [du, dv] = [Math.abs(u - key.u), Math.abs(v - key.v)];
 	const distance = Math.max(du, dv) + (Math.min(du, dv) >> 1);
 	const beyond = Math.min(key.softness, Math.max(0, distance - key.tolerance));
