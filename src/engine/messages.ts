@@ -26,9 +26,14 @@ export type PicturePlan = Pick<
 	| 'black'
 >;
 
-/** What a monitor on the desk shows: a bus, a scene as viewers would get it or with its changes, a source alone. */
+/**
+ * What a monitor on the desk shows: a bus, a scene as viewers would get it or with its changes, how opaque one of its
+ * layers is, a source alone.
+ */
 export type MonitorSubject =
-	{ bus: 'program' | 'next' } | { sceneId: Scene['id']; changed?: boolean } | { sourceId: string };
+	| { bus: 'program' | 'next' }
+	| { sceneId: Scene['id']; changed?: boolean; opacityOf?: string | null }
+	| { sourceId: string };
 
 export type ToPicture =
 	| { type: 'start'; memory: SharedMemory; picture: Picture; kernelsUrl: string }

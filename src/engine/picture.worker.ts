@@ -5,6 +5,7 @@
 import { adjustTables, BLACK } from '../core/picture/colour.ts';
 import { Compositor } from '../core/picture/compositor.ts';
 import {
+	layerStepsOn,
 	picturesOf,
 	sceneSteps,
 	stepsAbove,
@@ -17,7 +18,7 @@ import { PictureHealth } from '../core/picture/health.ts';
 import { FrameMemory, type KernelExports, type Planes } from '../core/picture/planes.ts';
 import { WHOLE } from '../core/show/basics.ts';
 import { isShown } from '../core/show/overlay.ts';
-import { plainScene, wholeLayer } from '../core/show/scene.ts';
+import { plainScene, wholeLayer, type Scene } from '../core/show/scene.ts';
 import type { Picture } from '../core/show/state.ts';
 import { loadFonts } from './drawing.ts';
 import { Gallery } from './gallery.ts';
@@ -245,6 +246,18 @@ async function drawMonitor(monitor: Monitor, now: number): Promise<void> {
 	const size = sizeOf(monitor);
 	const { pictureOf, framing, background } = stage;
 	const small: Stage = { picture: size, pictureOf, framing, background };
+	if ('sceneId' in subject && subject.opacityOf) {
+		const layer = sceneOf(subject)?.layers.find(({ id }) => id === subject.opacityOf);
+		const planes = layer && (gallery.planes(layer.sourceId) ?? (await load(layer.sourceId)));
+		if (planes) {
+			const on = compositor.smaller(size);
+			const opacity = on.composeOpacity(
+				(ground) => layerStepsOn(ground, layer, small),
+				() => planes,
+			);
+			return monitors.draw(monitor, opacity, compositor, now);
+		}
+	}
 	const full = listOf(subject, stage);
 	const alike = Math.abs(size.width / size.height - picture.width / picture.height) < 0.1;
 	const planes =
@@ -261,8 +274,7 @@ function listOf(subject: MonitorSubject, stage: Stage): DrawList {
 		return { base: { steps: sceneSteps({ ...scene, background: { is: 'none' } }, stage) }, ...nothing };
 	}
 	if ('sceneId' in subject) {
-		const draft = subject.changed ? plan?.drafts.find(({ id }) => id === subject.sceneId) : undefined;
-		return { base: { steps: sceneSteps(draft ?? program.scene(subject.sceneId), stage) }, ...nothing };
+		return { base: { steps: sceneSteps(sceneOf(subject), stage) }, ...nothing };
 	}
 	const { next } = program;
 	const shown = (plan?.overlays ?? [])
@@ -270,6 +282,11 @@ function listOf(subject: MonitorSubject, stage: Stage): DrawList {
 		.map((overlay) => ({ overlay, presence: 1 }));
 	const above = next ? stepsAbove(shown, next.id, graphicOf, plan?.patches ?? [], stage) : [];
 	return { base: { steps: sceneSteps(next, stage) }, above, black: 0 };
+}
+
+function sceneOf({ sceneId, changed }: Extract<MonitorSubject, { sceneId: string }>): Scene | null {
+	const draft = changed ? plan?.drafts.find(({ id }) => id === sceneId) : undefined;
+	return draft ?? program.scene(sceneId);
 }
 
 /** Loads what a list needs and paints it; black takes the place of what cannot be loaded. */

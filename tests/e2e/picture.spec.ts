@@ -51,13 +51,14 @@ async function dragged(page: Page, box: Locator, dx: number, dy: number): Promis
 	return { before, after: (await box.boundingBox())! };
 }
 const onAir = (page: Page) => page.getByLabel('On air', { exact: true });
+const next = (page: Page) => page.getByLabel('Next', { exact: true });
 const wall = (page: Page) => page.getByLabel('Wall');
 
-/** Pixels of a part of Next as the desk shows it. */
-async function nextPart(page: Page, area: Rect): Promise<{ width: number; height: number; rgba: number[] }> {
-	return page
-		.getByLabel('Next', { exact: true })
+/** Pixels of a part of a monitor as a person sees it. */
+async function pixelsOf(monitor: Locator, area: Rect): Promise<{ width: number; height: number; rgba: number[] }> {
+	return monitor
 		.locator('canvas')
+		.first()
 		.evaluate((element: HTMLCanvasElement, { x, y, width, height }) => {
 			const copy = new OffscreenCanvas(element.width, element.height).getContext('2d')!;
 			copy.drawImage(element, 0, 0);
@@ -79,18 +80,9 @@ test('a scene made by hand, a framing, a name, a patch, and the hand lever, as v
 	await expect(page.getByRole('button', { name: 'Hide Maren Oakshaw' })).toBeVisible();
 	const named = await seenBy();
 	// Next shows it too, since it will stay through a take: the amber bar at its left.
-	const amber = await page
-		.getByLabel('Next', { exact: true })
-		.locator('canvas')
-		.evaluate((element: HTMLCanvasElement) => {
-			const copy = new OffscreenCanvas(element.width, element.height).getContext('2d')!;
-			copy.drawImage(element, 0, 0);
-			const { data } = copy.getImageData(0, Math.round(0.86 * element.height), element.width >> 3, 1);
-			return Array.from({ length: data.length / 4 }, (_, x) => data[4 * x]! - data[4 * x + 2]!).some(
-				(step) => step > 90,
-			);
-		});
-	expect(amber).toBe(true);
+	const { width, rgba } = await pixelsOf(next(page), { x: 0, y: 0.86, width: 0.125, height: 0 });
+	const redOverBlue = Array.from({ length: width }, (_, x) => rgba[4 * x]! - rgba[4 * x + 2]!);
+	expect(Math.max(...redOverBlue)).toBeGreaterThan(90);
 	await page.keyboard.press('l');
 
 	// Something nobody may read is patched wherever its source is shown.
@@ -161,6 +153,75 @@ test('a scene made by hand, a framing, a name, a patch, and the hand lever, as v
 	expect(difference(at(half), middle)).toBeLessThan(difference(at(half), at(lectern)));
 	expect(difference(at(half), middle)).toBeLessThan(difference(at(half), at(two)));
 	expect(Math.max(...at(black))).toBeLessThan(20);
+});
+
+test('an arrangement is filled by dropping, a layer cropped by hand, a key judged by what it leaves', async ({
+	page,
+}) => {
+	await openDesk(page);
+	await page.getByRole('button', { name: 'New scene' }).click();
+	await page.getByLabel('How many pictures').selectOption('3');
+	await page.getByRole('button', { name: 'One large' }).click();
+	await expect(page.locator('[data-place]')).toHaveCount(3);
+	const drop = (source: string, place: number) =>
+		page.locator(`[data-source="${source}"]`).dragTo(page.locator(`[data-place="${place}"]`));
+	await drop('lectern', 0);
+	await expect(page.locator('[data-place]')).toHaveCount(2);
+	await drop('choir-left', 1);
+	await page.getByLabel('Add a layer').selectOption('Chapel wide');
+	await expect(page.locator('[data-place]')).toHaveCount(0);
+	// Dropped second, but into the last place: the third stands above it.
+	const box = async (name: string) => (await page.locator('[data-box]').and(page.getByLabel(name)).boundingBox())!;
+	const [large, small, third] = [await box('Lectern'), await box('Choir left'), await box('Chapel wide')];
+	expect(large.width).toBeGreaterThan(2 * small.width);
+	expect(third.y).toBeLessThan(small.y);
+
+	await page.getByText('Crop', { exact: true }).click();
+	await page.getByRole('button', { name: 'Crop by hand' }).click();
+	const crop = page.getByRole('group', { name: /^What the layer shows/ });
+	for (let i = 0; i < 20; i++) await crop.press('Shift+ArrowLeft');
+	await crop.press('ArrowRight');
+	await expect(page.getByRole('spinbutton', { name: /^Right/ })).toHaveValue('19');
+	await expect(page.getByRole('spinbutton', { name: /^Left/ })).toHaveValue('1');
+	await page.getByRole('button', { name: 'Back to the scene' }).click();
+
+	// The dark parts go: what is left is white, and both are seen.
+	await page.getByText('Make see-through').click();
+	await page.getByLabel('What becomes see-through').selectOption('The dark parts, or the light ones');
+	await page.getByText('Show it: white stays, black goes').click();
+	await page.getByRole('button', { name: 'The whole picture' }).click();
+	await page.waitForTimeout(800);
+	const { rgba } = await pixelsOf(page.getByLabel(/^Editing Scene/), { x: 0.02, y: 0.05, width: 0.9, height: 0.9 });
+	const light = rgba.filter((_, i) => i % 4 === 0);
+	expect(light.filter((value) => value < 10).length).toBeGreaterThan(light.length / 50);
+	expect(light.filter((value) => value > 245).length).toBeGreaterThan(light.length / 50);
+	expect(rgba.filter((value, i) => i % 4 === 1 && Math.abs(value - rgba[i - 1]!) > 3)).toEqual([]);
+});
+
+test('the wall has a window of its own, with every scene live, that can be switched from', async ({
+	page,
+	context,
+}) => {
+	await openDesk(page);
+	const [second] = await Promise.all([
+		context.waitForEvent('page'),
+		page.getByRole('button', { name: 'Wall on a second screen' }).click(),
+	]);
+	await second.setViewportSize({ width: 1280, height: 800 });
+	await expect(second.getByRole('button', { name: 'Put in Next: Choir left' })).toBeVisible();
+	const tile = second.getByRole('button', { name: 'Put in Next: Lectern' });
+	await until('a picture in it', async () => {
+		const { rgba } = await pixelsOf(tile, { x: 0.1, y: 0.3, width: 0.8, height: 0.5 });
+		return Math.max(...rgba.filter((_, i) => i % 4 === 0)) > 100;
+	});
+	// All of it without scrolling, and choosing here is choosing on the desk.
+	const last = (await second.locator('button').filter({ hasText: 'Thank you' }).boundingBox())!;
+	expect(last.y + last.height).toBeLessThan(800);
+	await second.getByRole('button', { name: 'Put in Next: Choir left' }).click();
+	await expect(next(page)).toContainText('Choir left');
+	await second.keyboard.press('Digit1');
+	await expect(next(page)).toContainText('Lectern');
+	await page.close({ runBeforeUnload: false });
 });
 
 test('what is changed in the scene on air waits until it is taken', async ({ page }) => {
@@ -266,7 +327,7 @@ test('a shared screen starts unreadable, is named when it ends, and can be share
 	await page.waitForTimeout(1500);
 	/** Mean step from pixel to pixel, and mean light, of the middle of Next. */
 	const looks = () =>
-		nextPart(page, { x: 0.05, y: 0.25, width: 0.9, height: 0.5 }).then(({ width, rgba }) => {
+		pixelsOf(next(page), { x: 0.05, y: 0.25, width: 0.9, height: 0.5 }).then(({ width, rgba }) => {
 			let [steps, light] = [0, 0];
 			const pixels = rgba.length / 4;
 			for (let i = 1; i < pixels; i++) {
@@ -292,7 +353,7 @@ test('a shared screen starts unreadable, is named when it ends, and can be share
 	await page.waitForTimeout(800);
 	/** First and last row of Next, in parts, that the patch covers in the middle column. */
 	const covered = () =>
-		nextPart(page, { x: 0.5, y: 0, width: 0, height: 1 }).then(({ height, rgba }) => {
+		pixelsOf(next(page), { x: 0.5, y: 0, width: 0, height: 1 }).then(({ height, rgba }) => {
 			const rows = Array.from({ length: height }, (_, y) => y).filter((y) =>
 				[40, 48, 58].every((value, channel) => Math.abs(rgba[4 * y + channel]! - value) < 8),
 			);

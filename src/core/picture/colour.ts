@@ -10,6 +10,7 @@ export interface Yuv {
 }
 
 export const BLACK: Yuv = { y: 16, u: 128, v: 128 };
+export const WHITE: Yuv = { y: 235, u: 128, v: 128 };
 
 /** The planes' colour for `#rrggbb`; the same numbers as the kernel `fromRgba`. */
 export function yuvOf(hex: string): Yuv {

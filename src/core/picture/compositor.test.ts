@@ -6,7 +6,15 @@ import { CUT, plainScene, wholeLayer, type Layer } from '../show/scene.ts';
 import { NEUTRAL } from '../show/source.ts';
 import { adjustTables, keyNumbers, yuvOf } from './colour.ts';
 import { Compositor } from './compositor.ts';
-import { patchStep, sceneSteps, untouchedPicture, type DrawList, type DrawStep, type Stage } from './draw-list.ts';
+import {
+	layerStepsOn,
+	patchStep,
+	sceneSteps,
+	untouchedPicture,
+	type DrawList,
+	type DrawStep,
+	type Stage,
+} from './draw-list.ts';
 import { fitted, type Size } from './geometry.ts';
 import { blendReference, cellMeansReference, mixReference, scaleReference } from './kernels/reference.ts';
 import { FrameMemory, type KernelExports, type Planes } from './planes.ts';
@@ -102,6 +110,21 @@ describe('a scene', () => {
 		}
 		expect(out).toEqual(expected);
 		expect([mask[0], mask[10], mask[36 * 10]]).toEqual([0, 255, 255]);
+	});
+
+	it('shows how opaque a layer is: its opacity, its shape, its key', () => {
+		const opacity = (part: Partial<Layer>) =>
+			lumaOf(compositor.composeOpacity((ground) => layerStepsOn(ground, layer('a', part), stage), planesOf));
+		expect(new Set(opacity({}))).toEqual(new Set([235]));
+		for (const value of opacity({ opacity: 0.5 })) expect(Math.abs(value - 125.5)).toBeLessThanOrEqual(1);
+		const beside = opacity({ box: { x: 0, y: 0, width: 0.5, height: 1 }, fit: 'stretch' });
+		expect([beside[0], beside[63]]).toEqual([235, 16]);
+		const lit = opacity({ key: { by: 'light', low: 0.4, high: 0.6 } });
+		const picture = luma.get('a')!;
+		for (let i = 0; i < lit.length; i++) {
+			if (picture[i]! < 16 + 0.39 * 219) expect(lit[i]).toBe(16);
+			if (picture[i]! > 16 + 0.61 * 219) expect(lit[i]).toBe(235);
+		}
 	});
 
 	it('keys a colour away and keeps the rest', () => {

@@ -1,5 +1,5 @@
 /** Paints draw lists with the kernels. Knows planes and numbers, nothing of browsers. */
-import { BLACK, yuvOf, type AdjustTables, type Yuv } from './colour.ts';
+import { BLACK, WHITE, yuvOf, type AdjustTables, type Yuv } from './colour.ts';
 import {
 	wholePicture,
 	type Blit,
@@ -108,6 +108,26 @@ export class Compositor {
 			this.#fill(this.#scratch[0], BLACK, { x: 0, y: 0, ...stage.picture });
 			this.#kernels.mix(out.y, out.y, this.#scratch[0].y, out.bytes, black);
 		}
+		return out;
+	}
+
+	/**
+	 * Paints how much of what lies behind a layer is hidden by it: white where all of it, black where nothing. On
+	 * white and on black a pixel of opacity a differs by 1 − a of the range of luma, so two paintings tell.
+	 * @param stepsOn the layer's steps on a ground
+	 * @returns planes that are valid until the next call
+	 */
+	composeOpacity(stepsOn: (ground: Yuv) => DrawStep[], planesOf: PlanesOf): Planes {
+		const out = this.#picture;
+		const luma = (ground: Yuv) => {
+			for (const step of stepsOn(ground)) this.#step(out, step, planesOf);
+			return this.memory.bytes.subarray(out.y, out.y + out.strideY * out.height);
+		};
+		const onWhite = luma(WHITE).slice();
+		const onBlack = luma(BLACK);
+		for (let i = 0; i < onBlack.length; i++) onBlack[i] = WHITE.y - Math.max(0, onWhite[i]! - onBlack[i]!);
+		this.memory.bytes.fill(BLACK.u, out.u, out.y + out.bytes);
+		out.version++;
 		return out;
 	}
 

@@ -13,7 +13,7 @@ import {
 	type PictureInfo,
 	type Stage,
 } from './draw-list.ts';
-import { arranged, clipped, cropWithin, fitInto, fitted, sharpness, sharpnessWarning } from './geometry.ts';
+import { arranged, clipped, cropWithin, fitInto, fitted, partWithin, sharpness, sharpnessWarning } from './geometry.ts';
 import { transitionBase } from './transition.ts';
 
 const PICTURE = { width: 1280, height: 720 };
@@ -81,6 +81,20 @@ describe('fitting a picture of another shape', () => {
 			width: 0.125,
 			height: 0.125,
 		});
+	});
+
+	it('finds the crop of a crop again, kept within its picture', () => {
+		const part = () => fc.double({ min: 0.02, max: 0.45, noNaN: true });
+		fc.assert(
+			fc.property(part(), part(), part(), part(), (x, y, width, height) => {
+				const inner = { x, y, width, height };
+				const found = partWithin(HARMONIUM, cropWithin(HARMONIUM, inner));
+				for (const side of ['x', 'y', 'width', 'height'] as const) expect(found[side]).toBeCloseTo(inner[side], 9);
+			}),
+		);
+		expect(partWithin(HARMONIUM, WHOLE)).toEqual(WHOLE);
+		const beside = partWithin(HARMONIUM, { x: 0, y: 0, width: 0.1, height: 0.1 });
+		expect(beside).toEqual({ x: 0, y: 0, width: 0.02, height: 0.02 });
 	});
 
 	it('says how sharp it will be, in words below 1 and below 0.67', () => {

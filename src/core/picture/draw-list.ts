@@ -140,6 +140,19 @@ export function sceneSteps(scene: Pick<Scene, 'layers' | 'background'> | null, s
 	return partSteps(sceneParts(scene, stage), stage);
 }
 
+/** The steps that paint one layer of a scene alone on a ground of one colour; without a picture of it, none. */
+export function layerStepsOn(ground: Yuv, layer: Layer, stage: Stage): DrawStep[] {
+	const part = layerPart(layer, stage);
+	const fill: DrawStep = {
+		step: 'fill',
+		colour: ground,
+		to: { x: 0, y: 0, ...stage.picture },
+		opacity: 256,
+		mask: null,
+	};
+	return part ? [fill, ...stepsOf(part, stage.picture)] : [];
+}
+
 /** The border of a part, if it has one, and the part itself, as far as they are within the picture. */
 export function stepsOf(part: Part, picture: Size): DrawStep[] {
 	const opacity = Math.round(256 * Math.min(1, Math.max(0, part.opacity)));

@@ -23,6 +23,18 @@ export function cropWithin(outer: Rect, inner: Rect): Rect {
 	};
 }
 
+/** The inverse of `cropWithin`: which part of `outer` a part of the whole is, kept within it. */
+export function partWithin(outer: Rect, whole: Rect, least = 0.02): Rect {
+	const side = (at: number, length: number, from: number, of: number): [number, number] => {
+		const start = Math.min(1 - least, Math.max(0, (at - from) / of));
+		const end = Math.max(start + least, Math.min(1, (at + length - from) / of));
+		return [start, end - start];
+	};
+	const [x, width] = side(whole.x, whole.width, outer.x, outer.width);
+	const [y, height] = side(whole.y, whole.height, outer.y, outer.height);
+	return { x, y, width, height };
+}
+
 /** Parts of a size, in its own unit. */
 export function scaledTo({ width, height }: Size, part: Rect): Rect {
 	return { x: part.x * width, y: part.y * height, width: part.width * width, height: part.height * height };

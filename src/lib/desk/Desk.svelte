@@ -19,6 +19,7 @@
 	import TakePanel from './TakePanel.svelte';
 	import TopBar from './TopBar.svelte';
 	import Troubles from './Troubles.svelte';
+	import { openWallWindow } from './wall-window.ts';
 	import Wall from './Wall.svelte';
 
 	interface Props {
@@ -71,6 +72,15 @@
 		untrack(() => session.keepEngine(state, connected));
 	});
 
+	let closeWall: (() => void) | null = null;
+	function openWall() {
+		try {
+			closeWall = openWallWindow(session);
+		} catch (error) {
+			session.notify((error as Error).message);
+		}
+	}
+
 	onMount(() => {
 		document.documentElement.classList.add('dark');
 		const endKeys = listenToKeys(window, {
@@ -93,6 +103,7 @@
 		return () => {
 			document.documentElement.classList.remove('dark');
 			endKeys();
+			closeWall?.();
 			window.removeEventListener('pointerdown', wake);
 			window.removeEventListener('keydown', wake);
 			session.close();
@@ -152,7 +163,7 @@
 					<TakePanel {session} {show} />
 				</section>
 			{/if}
-			<Wall {session} {show} onedit={editScene} />
+			<Wall {session} {show} onedit={editScene} onsecond={openWall} />
 		</main>
 
 		{#if sheet === 'scene' && editing}

@@ -10,16 +10,20 @@
 		session: DeskSession;
 		sourceId: string;
 		key: Key | null;
+		/** The picture being edited shows what is see-through instead of the scene. */
+		showsOpacity: boolean;
 		onchange: (key: Key | null, done?: boolean) => void;
 	}
-	let { session, sourceId, key, onchange }: Props = $props();
+	let { session, sourceId, key, showsOpacity = $bindable(), onchange }: Props = $props();
 
 	let picking = $state(false);
 	const percent = (value: number) => `${Math.round(value * 100)} %`;
 
 	function choose(by: string) {
-		if (by === '') onchange(null);
-		else if (by === 'colour')
+		if (by === '') {
+			onchange(null);
+			showsOpacity = false;
+		} else if (by === 'colour')
 			onchange({ by: 'colour', colour: '#00b140', tolerance: 0.25, softness: 0.15, spill: 0.6 });
 		else onchange({ by: 'light', low: 0.1, high: 0.25 });
 	}
@@ -38,6 +42,12 @@
 			<option value="colour">One colour, such as a green cloth</option>
 			<option value="light">The dark parts, or the light ones</option>
 		</select>
+		{#if key}
+			<label class="flex items-center gap-2">
+				<input type="checkbox" class="tick" bind:checked={showsOpacity} />
+				Show it: white stays, black goes
+			</label>
+		{/if}
 		{#if key?.by === 'colour'}
 			<div class="flex items-center justify-between gap-2">
 				<input

@@ -6,6 +6,7 @@
 	import type { Box } from '../../core/show/basics.ts';
 	import { fitInto, type Size } from '../../core/picture/geometry.ts';
 	import type { MonitorSubject } from '../../engine/messages.ts';
+	import { takesSource } from './drag-source.ts';
 	import Monitor from './Monitor.svelte';
 	import type { DeskSession } from './session.svelte.ts';
 
@@ -28,6 +29,10 @@
 		onchange: (id: string, box: Box, done: boolean) => void;
 		/** Called instead of selecting and moving: a place was picked, in parts. */
 		onpick?: ((x: number, y: number) => void) | null;
+		/** Boxes with nothing in them yet. */
+		places?: readonly Box[];
+		/** Called when a source was dropped: on an item by its id, on a place by its number, or beside all of them. */
+		onfill?: ((sourceId: string, on: string | number | null) => void) | null;
 	}
 	let {
 		session,
@@ -40,6 +45,8 @@
 		inside = false,
 		onchange,
 		onpick = null,
+		places = [],
+		onfill = null,
 	}: Props = $props();
 
 	/** While a hand moves a box the show follows this often. */
@@ -166,6 +173,8 @@
 		onchange(item.id, inside ? within(moved) : moved, true);
 	}
 
+	const takes = (on: string | number | null) => (onfill ? takesSource((sourceId) => onfill(sourceId, on)) : {});
+
 	function pick(event: PointerEvent) {
 		const { left, top, width, height } = frame!.getBoundingClientRect();
 		onpick?.((event.clientX - left) / width, (event.clientY - top) / height);
@@ -181,10 +190,26 @@
 		style:top={percent(area.y)}
 		style:width={percent(area.width)}
 		style:height={percent(area.height)}
+		role="presentation"
+		{...takes(null)}
 	>
+		{#each places as place, index (index)}
+			<div
+				class="absolute grid place-items-center border-2 border-dashed border-lamp bg-ink/60 p-1 text-center text-xs"
+				style:left={percent(place.x)}
+				style:top={percent(place.y)}
+				style:width={percent(place.width)}
+				style:height={percent(place.height)}
+				data-place={index}
+				role="presentation"
+				{...takes(index)}
+			>
+				Drop a source here
+			</div>
+		{/each}
 		{#each items as item (item.id)}
 			{#if item.id === selected}
-				<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+				<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 				<div
 					{@attach handlesOf(item.id)}
 					class="absolute cursor-move border-2 border-lamp outline-none"
@@ -193,6 +218,7 @@
 					aria-label="{item.name}, chosen. Arrow keys move it, with Shift they resize it."
 					tabindex="0"
 					onkeydown={(event) => nudge(event, item)}
+					{...takes(item.id)}
 				></div>
 			{:else}
 				<button
@@ -204,6 +230,7 @@
 					data-box={item.id}
 					aria-label="Choose {item.name}"
 					onclick={() => (selected = item.id)}
+					{...takes(item.id)}
 				></button>
 			{/if}
 		{/each}

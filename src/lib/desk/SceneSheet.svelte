@@ -35,6 +35,8 @@
 		const source = show.sources.find(({ id }) => id === sourceId);
 		return source?.framings.find(({ id }) => id === framingId)?.name ?? source?.name ?? 'gone';
 	};
+	/** Pictures to arrange: as many as there are layers, until somebody says otherwise. */
+	let places = $derived(Math.min(9, Math.max(1, scene?.layers.length ?? 1)));
 	const soft = $derived(layer ? sharpnessOf(layer, show, editing.session.conditions) : null);
 	const FIT_NAMES = { fit: 'Show all of it', fill: 'Fill the box', stretch: 'Stretch' } as const;
 
@@ -150,12 +152,21 @@
 					<option value="" disabled selected>Add a layer…</option>
 					{#each choices as { value, name } (value)}<option {value}>{name}</option>{/each}
 				</select>
-				{#if scene.layers.length > 1}
-					<div class="mt-1 flex gap-1" role="group" aria-label="Arrange the layers">
-						<button class="act flex-1 px-1 py-1 text-xs" onclick={() => editing.arrange('grid')}>Side by side</button>
-						<button class="act flex-1 px-1 py-1 text-xs" onclick={() => editing.arrange('oneLarge')}>One large</button>
-						<button class="act flex-1 px-1 py-1 text-xs" onclick={() => editing.arrange('inCorner')}>In corner</button>
-					</div>
+				<div class="mt-1 grid grid-cols-3 gap-1" role="group" aria-label="Arrange the layers">
+					<label class="col-span-3 flex items-center justify-between text-gray-300">
+						Arrange as pictures
+						<select class="field" bind:value={places} aria-label="How many pictures">
+							{#each [1, 2, 3, 4, 5, 6, 7, 8, 9] as count (count)}<option value={count}>{count}</option>{/each}
+						</select>
+					</label>
+					{#each [['grid', 'Side by side'], ['oneLarge', 'One large'], ['inCorner', 'In corner']] as const as [way, name] (way)}
+						<button class="act px-1 py-1 text-xs" onclick={() => editing.arrange(way, places)}>{name}</button>
+					{/each}
+				</div>
+				{#if editing.places.length > 0}
+					<p class="mt-1 border-l-4 border-lamp pl-2 text-xs">
+						Drag sources from the left into the empty places, or add layers: they fill them in order.
+					</p>
 				{/if}
 			</section>
 
@@ -242,6 +253,12 @@
 					<details>
 						<summary class="cursor-pointer font-semibold">Crop</summary>
 						<div class="mt-1 grid gap-1">
+							<button
+								class="act py-1 text-xs"
+								aria-pressed={editing.hand === 'crop'}
+								onclick={() => (editing.hand = editing.hand === 'crop' ? 'place' : 'crop')}
+								>{editing.hand === 'crop' ? 'Back to the scene' : 'Crop by hand'}</button
+							>
 							{#each [['left', 'Left'], ['top', 'Top'], ['right', 'Right'], ['bottom', 'Bottom']] as const as [side, label] (side)}
 								{@const { x, y, width, height } = layer.crop}
 								{@const cut = { left: x, top: y, right: 1 - x - width, bottom: 1 - y - height }}
@@ -270,6 +287,7 @@
 						session={editing.session}
 						sourceId={layer.sourceId}
 						key={layer.key}
+						bind:showsOpacity={editing.showsOpacity}
 						onchange={(key, done) => change({ key }, done)}
 					/>
 				</section>

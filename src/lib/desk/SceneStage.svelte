@@ -1,5 +1,7 @@
 <script lang="ts">
 	/** The scene being edited, with its layers to be moved and resized by hand. */
+	import { WHOLE } from '../../core/show/basics.ts';
+	import { cropWithin, partWithin } from '../../core/picture/geometry.ts';
 	import { press } from '../ui/press.ts';
 	import Placer from './Placer.svelte';
 	import type { SceneEditing } from './scene-editing.svelte.ts';
@@ -13,6 +15,19 @@
 			.filter(({ hidden }) => !hidden)
 			.map(({ id, sourceId, box }) => ({ id, name: show?.sources.find((s) => s.id === sourceId)?.name ?? '', box })),
 	);
+
+	const layer = $derived(editing.layer);
+	const framing = $derived(
+		show?.sources.find(({ id }) => id === layer?.sourceId)?.framings.find(({ id }) => id === layer?.framingId)?.crop ??
+			WHOLE,
+	);
+	const condition = $derived(layer ? editing.session.conditions.get(layer.sourceId) : undefined);
+
+	/** A source that was dropped takes the place of a layer's, fills an empty place, or comes as a new layer. */
+	function fill(sourceId: string, on: string | number | null) {
+		if (typeof on === 'string') editing.changeLayer(on, { sourceId, framingId: null });
+		else editing.addLayer(sourceId, null, on ?? -1);
+	}
 
 	function keys(event: KeyboardEvent) {
 		if ((event.ctrlKey || event.metaKey) && event.key === 'z') {
@@ -54,14 +69,29 @@
 			<button class="act py-1 text-sm" disabled={!editing.canUndo} onclick={() => editing.undo()}>Undo</button>
 		</div>
 		<div class="flex min-h-0 flex-1 justify-center">
-			<Placer
-				session={editing.session}
-				subject={{ sceneId: scene.id, changed: true }}
-				label="{scene.name}, being edited"
-				{items}
-				bind:selected={editing.selected}
-				onchange={(id, box, done) => editing.changeLayer(id, { box }, done)}
-			/>
+			{#if editing.hand === 'crop' && layer}
+				<Placer
+					session={editing.session}
+					subject={{ sourceId: layer.sourceId }}
+					label="All of what the layer could show"
+					items={[{ id: layer.id, name: 'What the layer shows', box: cropWithin(framing, layer.crop) }]}
+					selected={layer.id}
+					of={condition?.width ? condition : null}
+					inside
+					onchange={(id, box, done) => editing.changeLayer(id, { crop: partWithin(framing, box) }, done)}
+				/>
+			{:else}
+				<Placer
+					session={editing.session}
+					subject={{ sceneId: scene.id, changed: true, opacityOf: editing.showsOpacity ? editing.selected : null }}
+					label={editing.showsOpacity ? 'White stays, black becomes see-through' : `${scene.name}, being edited`}
+					{items}
+					places={editing.places}
+					bind:selected={editing.selected}
+					onchange={(id, box, done) => editing.changeLayer(id, { box }, done)}
+					onfill={fill}
+				/>
+			{/if}
 		</div>
 	</section>
 {/if}

@@ -12,6 +12,7 @@
 	import type { Source } from '../../core/show/source.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import AddSource from './AddSource.svelte';
+	import { dragSource } from './drag-source.ts';
 	import type { DeskSession } from './session.svelte.ts';
 
 	interface Props {
@@ -59,7 +60,12 @@
 	<ul>
 		{#each show.sources as source (source.id)}
 			{@const Icon = ICONS[source.kind]}
-			<li class="flex items-center gap-2 border-t border-slate-rule px-3 py-1" data-source={source.id}>
+			<li
+				class="flex items-center gap-2 border-t border-slate-rule px-3 py-1"
+				data-source={source.id}
+				draggable={source.kind !== 'sound'}
+				ondragstart={(event) => dragSource(event, source.id)}
+			>
 				<Icon class="size-5 shrink-0 text-gray-300" />
 				<div class="min-w-0 flex-1">
 					{#if source.kind === 'sound'}

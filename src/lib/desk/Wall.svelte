@@ -11,12 +11,16 @@
 		show: ShowState;
 		/** Opens a scene's editing; without it the wall only shows and chooses. */
 		onedit?: ((sceneId: string) => void) | null;
+		/** Opens the wall in a window of its own. */
+		onsecond?: (() => void) | null;
+		/** True in a window of its own, which it fills. */
+		alone?: boolean;
 	}
-	let { session, show, onedit = null }: Props = $props();
+	let { session, show, onedit = null, onsecond = null, alone = false }: Props = $props();
 
 	/** A few scenes get large tiles, many share the width; and one place is for the next. */
 	const tiles = $derived(show.scenes.length + (onedit ? 1 : 0));
-	const across = $derived(tiles <= 3 ? 3 : tiles === 4 ? 4 : 5);
+	const across = $derived(alone ? Math.ceil(Math.sqrt(tiles)) : tiles <= 3 ? 3 : tiles === 4 ? 4 : 5);
 
 	const markOf = (scene: Scene) =>
 		scene.id === show.program ? (session.onAir ? 'onAir' : 'program') : scene.id === show.next ? 'next' : 'none';
@@ -36,7 +40,7 @@
 </script>
 
 <section
-	class="grid max-h-[46%] shrink-0 gap-2 overflow-y-auto"
+	class="grid gap-2 {alone ? 'w-full max-w-[calc((100vh-1rem)*16/9)]' : 'max-h-[46%] shrink-0 overflow-y-auto'}"
 	style:grid-template-columns="repeat({across}, minmax(0, 1fr))"
 	aria-label="Wall"
 >
@@ -54,7 +58,7 @@
 					label="{index + 1} {scene.name}"
 					empty={scene.layers.length === 0 && scene.background.is !== 'own' && show.background === null}
 					fault={faultOf(scene)}
-					compact={across > 3}
+					compact={across > 3 && !alone}
 					class="w-full"
 				/>
 			</button>
@@ -75,11 +79,22 @@
 		</p>
 	{/each}
 	{#if onedit}
-		<button
-			class="grid aspect-video place-items-center border-2 border-dashed border-gray-600 text-sm text-gray-300 hover:border-lamp hover:text-lamp"
-			onclick={add}
-		>
-			<span class="flex items-center gap-1"><PlusOutline class="size-4" /> New scene</span>
-		</button>
+		<div class="grid aspect-video gap-1">
+			<button
+				class="grid place-items-center border-2 border-dashed border-gray-600 text-sm text-gray-300 hover:border-lamp hover:text-lamp"
+				onclick={add}
+			>
+				<span class="flex items-center gap-1"><PlusOutline class="size-4" /> New scene</span>
+			</button>
+			{#if onsecond && session.isEngine}
+				<button
+					class="grid place-items-center border-2 border-dashed border-gray-600 text-sm text-gray-300 hover:border-lamp hover:text-lamp"
+					title="Opens this wall large in a window of its own"
+					onclick={onsecond}
+				>
+					Wall on a second screen
+				</button>
+			{/if}
+		</div>
 	{/if}
 </section>

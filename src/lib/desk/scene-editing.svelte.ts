@@ -1,5 +1,6 @@
 /** The editing of one scene: what it is now with all changes, and the way back. */
 import { arranged } from '../../core/picture/geometry.ts';
+import type { Box } from '../../core/show/basics.ts';
 import { wholeLayer, type Layer, type Scene } from '../../core/show/scene.ts';
 import { newId, type DeskSession } from './session.svelte.ts';
 
@@ -9,6 +10,12 @@ export class SceneEditing {
 	selected = $state<string | null>(null);
 	/** Changes go on air as they are made. */
 	live = $state(false);
+	/** What the hand does with the chosen layer: places it, or cuts off its edges on the source's own picture. */
+	hand = $state<'place' | 'crop'>('place');
+	/** The picture shows how opaque the chosen layer is, instead of the scene. */
+	showsOpacity = $state(false);
+	/** Places of an arrangement that nothing has been put into yet. */
+	places = $state.raw<readonly Box[]>([]);
 	/** Scenes as they were, newest last. */
 	#before = $state.raw<Scene[]>([]);
 	/** A movement by hand is one change, however often it is told. */
@@ -42,13 +49,14 @@ export class SceneEditing {
 	}
 
 	/** @param done false while a movement goes on */
-	change(part: Partial<Scene>, done = true): void {
+	change(part: Partial<Scene>, done = true): boolean {
 		const { scene } = this;
-		if (!scene) return;
+		if (!scene) return false;
 		if (!this.#inMove) this.#before = [...this.#before.slice(-49), scene];
 		this.#inMove = !done;
 		const ok = this.session.do({ type: 'changeScene', scene: { ...scene, ...part }, live: this.live });
 		if (!ok) this.#before = this.#before.slice(0, -1);
+		return ok;
 	}
 
 	changeLayer(id: string, part: Partial<Layer>, done = true): void {
@@ -72,12 +80,16 @@ export class SceneEditing {
 		);
 	}
 
-	addLayer(sourceId: string, framingId: string | null): void {
+	/** @param place of the empty places, the first unless said otherwise; without any it comes into a corner */
+	addLayer(sourceId: string, framingId: string | null, place = 0): void {
 		const { scene } = this;
 		if (!scene) return;
-		const layer = { ...wholeLayer(newId(), sourceId), framingId };
-		if (scene.layers.length > 0) layer.box = { x: 0.6, y: 0.6, width: 0.35, height: 0.35 };
-		this.change({ layers: [...scene.layers, layer] });
+		const layer: Layer = { ...wholeLayer(newId(), sourceId), framingId };
+		const box = this.places[place];
+		if (box) Object.assign(layer, { box, fit: 'fill' });
+		else if (scene.layers.length > 0) layer.box = { x: 0.6, y: 0.6, width: 0.35, height: 0.35 };
+		if (!this.change({ layers: [...scene.layers, layer] })) return;
+		this.places = this.places.filter((each) => each !== box);
 		this.selected = layer.id;
 	}
 
@@ -96,12 +108,17 @@ export class SceneEditing {
 		this.change({ layers: layers.toSpliced(from, 1).toSpliced(to, 0, layers[from]!) });
 	}
 
-	/** Puts the layers into computed places; pictures of another shape are cropped to them. */
-	arrange(way: Parameters<typeof arranged>[0]): void {
+	/**
+	 * Puts the layers into computed places; pictures of another shape are cropped to them.
+	 * @param count of places, 1 to 9: those beyond the layers stay empty, to be filled
+	 */
+	arrange(way: Parameters<typeof arranged>[0], count: number): void {
 		const { scene } = this;
 		const { picture } = this.session.show.state!;
-		if (!scene || scene.layers.length === 0) return;
-		const boxes = arranged(way, Math.min(9, scene.layers.length), picture.width / picture.height);
+		if (!scene) return;
+		const boxes = arranged(way, count, picture.width / picture.height);
+		this.places = boxes.slice(scene.layers.length);
+		if (scene.layers.length === 0) return;
 		const layers = scene.layers.map((layer, i): Layer => {
 			const box = boxes[i];
 			return box ? { ...layer, box, fit: 'fill' } : layer;
