@@ -217,6 +217,10 @@ export class Engine {
 			const { image } = open.picture;
 			this.#setCondition(sourceId, 'live', '', { width: image.width, height: image.height });
 			this.#pictureWorker.postMessage({ type: 'still', sourceId, image } satisfies ToPicture, [image]);
+		} else if (open.picture && 'animation' in open.picture) {
+			const { animation: bytes } = open.picture;
+			const { name } = kept.source;
+			this.#pictureWorker.postMessage({ type: 'animation', sourceId, name, bytes } satisfies ToPicture, [bytes]);
 		} else if (open.picture) {
 			const { port } = open.picture;
 			this.#pictureWorker.postMessage({ type: 'port', sourceId, port } satisfies ToPicture, [port]);
@@ -307,6 +311,11 @@ export class Engine {
 		if (message.type === 'picked') {
 			this.#picks.get(message.id)?.(message.colour);
 			this.#picks.delete(message.id);
+			return;
+		}
+		if (message.type === 'animationRead') {
+			const { sourceId, size, problem } = message;
+			if (this.#kept.has(sourceId)) this.#setCondition(sourceId, problem ? 'lost' : 'live', problem, size);
 			return;
 		}
 		if (message.type !== 'report') return;

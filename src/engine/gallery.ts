@@ -8,6 +8,7 @@ import type { Overlay, PrivacyPatch } from '../core/show/overlay.ts';
 import type { Source } from '../core/show/source.ts';
 import { cardText, clockText, type TextFields } from '../core/show/words.ts';
 import { drawCard, drawClock, drawLowerThird, drawTicker, type Drawing } from './drawing.ts';
+import { closeFrame, readAnimation } from './animation.ts';
 import type { PicturePlan } from './messages.ts';
 
 /** Pixels a ticker moves per second, in parts of the picture's width. */
@@ -21,6 +22,15 @@ interface Shown {
 	at: Drawing['at'];
 }
 
+/** A picture that moves: the file, and its frames as they were treated last. */
+interface Animation {
+	name: string;
+	bytes: ArrayBuffer;
+	treated: string;
+	info: PictureInfo;
+	frames: { planes: Planes; endsMs: number }[];
+}
+
 export const graphicId = (overlayId: string) => `overlay ${overlayId}`;
 
 export class Gallery {
@@ -28,6 +38,8 @@ export class Gallery {
 	#picture: Size & { fps: number };
 	#shown = new Map<string, Shown>();
 	#stills = new Map<string, { drawing: Drawing; opaque: boolean }>();
+	#animations = new Map<string, Animation>();
+	#timeMs = 0;
 	#plan: PicturePlan | null = null;
 
 	constructor(compositor: Compositor, picture: Size & { fps: number }) {
@@ -60,16 +72,86 @@ export class Gallery {
 		if (this.#plan) this.follow(this.#plan, Date.now());
 	}
 
+	/**
+	 * A file with pictures that move. They are read once, treated as the plan says, and held ready.
+	 * @throws with a sentence when they cannot be read
+	 */
+	async addAnimation(sourceId: string, name: string, bytes: ArrayBuffer): Promise<Size> {
+		const animation = { name, bytes, treated: '', info: { width: 0, height: 0, alpha: true }, frames: [] };
+		this.#animations.set(sourceId, animation);
+		await this.#readAnimation(sourceId, animation);
+		return animation.info;
+	}
+
 	removeStill(sourceId: string): void {
 		this.#stills.delete(sourceId);
+		for (const { planes } of this.#animations.get(sourceId)?.frames ?? []) this.#compositor.forget(planes);
+		this.#animations.delete(sourceId);
+	}
+
+	/** @param timeMs on the engine's clock, for pictures that move */
+	showAt(timeMs: number): void {
+		this.#timeMs = timeMs;
 	}
 
 	info(id: string): PictureInfo | null {
-		return this.#shown.get(id)?.info ?? null;
+		const animation = this.#animations.get(id);
+		return (animation?.frames.length ? animation.info : this.#shown.get(id)?.info) ?? null;
 	}
 
 	planes(id: string): Planes | null {
-		return this.#shown.get(id)?.planes ?? null;
+		const frames = this.#animations.get(id)?.frames;
+		if (!frames?.length) return this.#shown.get(id)?.planes ?? null;
+		const at = this.#timeMs % frames.at(-1)!.endsMs;
+		return frames.find(({ endsMs }) => at < endsMs)!.planes;
+	}
+
+	/** Reads all frames anew; the former ones are shown until then. */
+	async #readAnimation(sourceId: string, animation: Animation): Promise<void> {
+		const source = this.#plan?.sources.find(({ id }) => id === sourceId);
+		const patches = this.#patchesOn(sourceId);
+		const treated = JSON.stringify([source?.adjust, patches]);
+		animation.treated = treated;
+		const isNewest = () => this.#animations.get(sourceId) === animation && animation.treated === treated;
+		const frames: Animation['frames'] = [];
+		let size: Size = { width: 0, height: 0 };
+		for await (const frame of readAnimation(animation.bytes, animation.name)) {
+			size = { width: frame.width, height: frame.height };
+			if (isNewest()) {
+				const planes = this.#compositor.memory.allocatePlanes(size.width, size.height, true);
+				frames.push({ planes, endsMs: frame.endsMs });
+				if ('rgba' in frame) this.#compositor.fromRgba(planes, frame.rgba);
+				else await this.#fromFilm(planes, frame.film, frame.alpha);
+				const steps = patches.map((patch) => patchStep(patch, size));
+				this.#compositor.treat(planes, source ? adjustTables(source.adjust) : null, steps);
+			}
+			closeFrame(frame);
+		}
+		const unused = isNewest() ? animation.frames : frames;
+		for (const { planes } of unused) this.#compositor.forget(planes);
+		if (unused !== frames) Object.assign(animation, { frames, info: { ...size, alpha: true } });
+	}
+
+	async #fromFilm(planes: Planes, film: VideoFrame, alpha: VideoFrame | null): Promise<void> {
+		const { memory } = this.#compositor;
+		const { y, u, v, strideY, strideC, width, height } = planes;
+		const rect = { x: 0, y: 0, width, height };
+		const chroma = [u, v].map((offset) => ({ offset, stride: strideC }));
+		const luma = { offset: y, stride: strideY };
+		if (film.format !== 'I420') throw new Error(`its pictures come as ${film.format}`);
+		await film.copyTo(memory.bytes, { rect, layout: [luma, ...chroma] });
+		if (!alpha) return void memory.bytes.fill(255, planes.alpha!, planes.alpha! + strideY * height);
+		// Only its luma is wanted; its chroma goes where the next copy or nothing needs it.
+		const whole = new Uint8Array(alpha.allocationSize({ rect }));
+		const [at] = await alpha.copyTo(whole, { rect });
+		for (let row = 0; row < height; row++) {
+			const from = at!.offset + row * at!.stride;
+			memory.bytes.set(whole.subarray(from, from + width), planes.alpha! + row * strideY);
+		}
+	}
+
+	#patchesOn(sourceId: string): PrivacyPatch[] {
+		return this.#plan?.patches.filter((patch) => patch.on && patch.sourceId === sourceId) ?? [];
 	}
 
 	/** An overlay's graphic as it lies in frame number `frame`: a long ticker runs. */
@@ -91,7 +173,7 @@ export class Gallery {
 	}
 
 	#drawSource({ id, origin, adjust }: Source, plan: PicturePlan, now: number): boolean {
-		const patches = plan.patches.filter(({ sourceId, on }) => on && sourceId === id);
+		const patches = this.#patchesOn(id);
 		const treated = JSON.stringify([adjust, patches]);
 		const show = (from: string, opaque: boolean, draw: () => Drawing) =>
 			this.#show(id, from + treated, opaque, draw, adjust, patches);
@@ -111,6 +193,9 @@ export class Gallery {
 				this.#showColour(id, origin.colour);
 				return true;
 			case 'file': {
+				const animation = this.#animations.get(id);
+				if (animation && animation.treated !== treated)
+					void this.#readAnimation(id, animation).catch((error) => reportError(error));
 				const still = this.#stills.get(id);
 				if (!still) return false;
 				show(origin.fileId, still.opaque, () => still.drawing);

@@ -42,6 +42,8 @@ export type ToPicture =
 	| { type: 'port'; sourceId: string; port: MessagePort }
 	/** A still that was read from its file; the worker closes it. */
 	| { type: 'still'; sourceId: string; image: ImageBitmap }
+	/** A file with pictures that move. */
+	| { type: 'animation'; sourceId: string; name: string; bytes: ArrayBuffer }
 	| { type: 'removeSource'; sourceId: string }
 	/** Asks for the colour of a source's picture at a place in parts of it, before any correction. */
 	| { type: 'pick'; sourceId: string; x: number; y: number; id: number }
@@ -57,6 +59,8 @@ export type FromPicture =
 	| { type: 'started' }
 	| { type: 'failed'; reason: string }
 	| { type: 'picked'; id: number; colour: Yuv | null }
+	/** A file has been read to its end, or why it cannot be. */
+	| { type: 'animationRead'; sourceId: string; size: Size; problem: string }
 	/** About twice a second. */
 	| { type: 'report'; due: number; encoded: number; frameMs: number; pictures: SourcePicture[] };
 

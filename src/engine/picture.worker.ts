@@ -94,6 +94,8 @@ onmessage = ({ data }: MessageEvent<ToPicture>) => {
 		}
 		case 'still':
 			return addStill(data.sourceId, data.image);
+		case 'animation':
+			return void play(data);
 		case 'pick':
 			return void pick(data);
 		case 'removeSource': {
@@ -126,8 +128,9 @@ onmessage = ({ data }: MessageEvent<ToPicture>) => {
 async function start(init: Extract<ToPicture, { type: 'start' }>): Promise<void> {
 	picture = init.picture;
 	program = new Program(picture);
-	// Enough for an evening: growing would take the memory away from a frame that is just being copied into it.
-	const memory = new WebAssembly.Memory({ initial: 4096, maximum: 16384 });
+	// All at once, though most is never touched: growing would take the memory away from a frame that is just being
+	// copied into it.
+	const memory = new WebAssembly.Memory({ initial: 16384, maximum: 16384 });
 	const [source] = await Promise.all([
 		WebAssembly.instantiateStreaming(fetch(init.kernelsUrl), { env: { memory } }),
 		loadFonts(),
@@ -177,6 +180,17 @@ function addStill(sourceId: string, image: ImageBitmap): void {
 	gallery.addStill(sourceId, { width, height, rgba, at: { x: 0, y: 0, width, height } });
 }
 
+async function play({ sourceId, name, bytes }: Extract<ToPicture, { type: 'animation' }>): Promise<void> {
+	let size = { width: 0, height: 0 };
+	let problem = '';
+	try {
+		size = await gallery.addAnimation(sourceId, name, bytes);
+	} catch (error) {
+		problem = (error as Error).message;
+	}
+	say({ type: 'animationRead', sourceId, size, problem });
+}
+
 async function pick({ sourceId, x, y, id }: Extract<ToPicture, { type: 'pick' }>): Promise<void> {
 	const frame = slots.get(sourceId)?.frame;
 	const colour = frame ? await colourAt(frame, x, y).catch(() => null) : null;
@@ -221,6 +235,7 @@ async function makeFrame(now: number): Promise<void> {
 		counts.tickedAt = now;
 		gallery.tick(Date.now());
 	}
+	gallery.showAt((frameNumber * 1000) / picture.fps);
 	const list = program.list(frameNumber, stage, graphicOf);
 	const { program: onAir, other } = monitors.due(now);
 	const untouched = untouchedPicture(list, stage);

@@ -13,7 +13,11 @@ export interface SourceContext {
 
 /** A source that runs. Picture comes as a stream of frames or through a port, sound as a Web Audio node. */
 export interface OpenSource {
-	picture?: { frames: ReadableStream<VideoFrame> } | { port: MessagePort } | { image: ImageBitmap };
+	picture?:
+		| { frames: ReadableStream<VideoFrame> }
+		| { port: MessagePort }
+		| { image: ImageBitmap }
+		| { animation: ArrayBuffer };
 	sound?: AudioNode;
 	/** Called once when the source goes away by itself. */
 	onLost: ((reason: string) => void) | null;

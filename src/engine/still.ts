@@ -1,5 +1,6 @@
 /** Stills: pictures from files, checked and made ready in the browser before anything of them is kept. */
 import { MAX_STILL_BYTES, readStillHeader, stillProblem } from '../core/picture/still-header.ts';
+import { closeFrame, readAnimation } from './animation.ts';
 import type { OpenSource } from './source.ts';
 
 /** An SVG has no pixels of its own; it is drawn this wide at most. */
@@ -9,7 +10,11 @@ const SVG_WIDTH = 1920;
 export async function openStill(url: string, fileName: string): Promise<OpenSource> {
 	const response = await fetch(url);
 	if (!response.ok) throw new Error(`${fileName} is no longer on the server. Add it again.`);
-	const image = await decode(await response.blob(), fileName);
+	const blob = await response.blob();
+	const bytes = await blob.arrayBuffer();
+	if (readStillHeader(new Uint8Array(bytes))?.moves)
+		return { picture: { animation: bytes }, onLost: null, close: () => {} };
+	const image = await decode(blob, fileName);
 	return { picture: { image }, onLost: null, close: () => {} };
 }
 
@@ -31,6 +36,10 @@ export async function prepareStill(file: File): Promise<Blob> {
 	const problem = stillProblem(file.name, file.size, isSvg ? 'svg' : readStillHeader(bytes));
 	if (problem) throw new Error(problem);
 	if (isSvg) return drawSvg(file);
+	if (readStillHeader(bytes)?.moves) {
+		for await (const frame of readAnimation(bytes.buffer, file.name)) closeFrame(frame);
+		return file;
+	}
 	(await decode(file, file.name)).close();
 	return file;
 }

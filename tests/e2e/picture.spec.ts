@@ -1,4 +1,4 @@
-import { statSync } from 'node:fs';
+import { readFileSync, statSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Locator, type Page } from '@playwright/test';
 import type { Rect } from '../../src/core/picture/geometry.ts';
@@ -288,6 +288,38 @@ test('stills are checked before they are kept, and an SVG cannot do anything', a
 	expect(statSync(photo).size).toBeGreaterThan(1e6);
 	await dialog.locator('input[type=file]').setInputFiles(photo);
 	await expect(page.locator('[data-source]').filter({ hasText: 'photo' })).toContainText('1280 × 800');
+});
+
+test('pictures that move play with their transparency, over whatever is behind them', async ({ page }) => {
+	const file = (name: string) => test.info().outputPath(name);
+	// Half a second of red, then half of blue, in the left half; the right half is clear.
+	const colours = 'color=red:size=320x180:rate=10:duration=0.5[r];color=blue:size=320x180:rate=10:duration=0.5[b]';
+	const clear = `${colours};[r][b]concat,format=rgba,geq=r='r(X,Y)':g=0:b='b(X,Y)':a='255*lt(X,160)'`;
+	const make = (name: string, ...coding: string[]) =>
+		run('ffmpeg', ['-v', 'error', '-filter_complex', clear, ...coding, file(name)]);
+	await make('apng.apng', '-plays', '0');
+	await make('animated.webp', '-c:v', 'libwebp_anim', '-lossless', '1', '-loop', '0');
+	await make('film.webm', '-c:v', 'libvpx-vp9', '-pix_fmt', 'yuva420p', '-b:v', '1M', '-auto-alt-ref', '0');
+	await openDesk(page);
+	for (const name of ['apng.apng', 'animated.webp', 'film.webm']) {
+		await page.getByRole('button', { name: 'Add a source' }).click();
+		const dialog = page.getByRole('dialog');
+		const bytes = { name: name.replace('.apng', '.png'), mimeType: '', buffer: readFileSync(file(name)) };
+		await dialog.locator('input[type=file]').setInputFiles(bytes);
+		const title = name.split('.')[0]!;
+		await expect(page.locator('[data-source]').filter({ hasText: title })).toContainText('320 × 180');
+		await page.getByRole('button', { name: `Put in Next: ${title}` }).click();
+		const seen = new Set<string>();
+		await until(`both colours of ${name}`, async () => {
+			const { rgba } = await pixelsOf(next(page), { x: 0.2, y: 0.5, width: 0, height: 0 });
+			const [r, g, b] = rgba as [number, number, number];
+			if (r > 200 && g < 60 && b < 60) seen.add('red');
+			if (b > 200 && g < 60 && r < 60) seen.add('blue');
+			return seen.size === 2;
+		});
+		const { rgba } = await pixelsOf(next(page), { x: 0.8, y: 0.5, width: 0, height: 0 });
+		expect(rgba.slice(0, 3).every((value) => value < 12)).toBe(true);
+	}
 });
 
 /** Lets a page share a made-up sheet of numbers, and end it, without a screen. */

@@ -2,21 +2,28 @@
 import type { Size } from './geometry.ts';
 
 export interface StillHeader extends Size {
-	type: 'image/png' | 'image/jpeg' | 'image/webp';
+	type: 'image/png' | 'image/jpeg' | 'image/webp' | 'video/webm';
+	/** True when there is more than one picture in it. */
+	moves: boolean;
 }
 
 /** The largest file that is taken, and the longest side of a picture. */
 export const MAX_STILL_BYTES = 25 * 1024 * 1024;
 export const MAX_STILL_SIDE = 8192;
 
+/** Frames of a picture that moves are all held ready; so many bytes of them at most. */
+export const MAX_MOVING_BYTES = 400 * 1024 * 1024;
+
 /**
- * Reads the header of a PNG (W3C PNG, 11.2.2), JPEG (ITU-T T.81, B.2.2) or WebP (RFC 9649) file.
+ * Reads the header of a PNG (W3C PNG, 11.2.2 and 11.3.6), JPEG (ITU-T T.81, B.2.2), WebP (RFC 9649) or WebM (RFC 9559)
+ * file.
  * @returns null when it is none of them, or is cut short
  */
 export function readStillHeader(bytes: Uint8Array): StillHeader | null {
 	const text = (at: number, length: number) => String.fromCharCode(...bytes.subarray(at, at + length));
 	if (text(0, 8) === '\x89PNG\r\n\x1a\n' && text(12, 4) === 'IHDR')
-		return found('image/png', number(bytes, 16, 4), number(bytes, 20, 4));
+		return found('image/png', number(bytes, 16, 4), number(bytes, 20, 4), isAnimatedPng(bytes));
+	if (number(bytes, 0, 4) === EBML.head) return readWebm(bytes);
 	if (number(bytes, 0, 3) === 0xffd8ff) return readJpeg(bytes);
 	if (text(0, 4) !== 'RIFF' || text(8, 4) !== 'WEBP') return null;
 	const little = (at: number, length: number) => number(bytes.slice(at, at + length).reverse(), 0, length);
@@ -26,7 +33,7 @@ export function readStillHeader(bytes: Uint8Array): StillHeader | null {
 		case 'VP8L':
 			return found('image/webp', (little(21, 4) & 0x3fff) + 1, ((little(21, 4) >>> 14) & 0x3fff) + 1);
 		case 'VP8X':
-			return found('image/webp', little(24, 3) + 1, little(27, 3) + 1);
+			return found('image/webp', little(24, 3) + 1, little(27, 3) + 1, (bytes[20]! & 0x02) !== 0);
 		default:
 			return null;
 	}
@@ -45,8 +52,44 @@ function readJpeg(bytes: Uint8Array): StillHeader | null {
 	return null;
 }
 
-function found(type: StillHeader['type'], width: number, height: number): StillHeader | null {
-	return width > 0 && height > 0 ? { type, width, height } : null;
+/** The animation control chunk stands before the first picture data. */
+function isAnimatedPng(bytes: Uint8Array): boolean {
+	for (let at = 8; at + 8 < bytes.length; at += 12 + number(bytes, at, 4)) {
+		const name = number(bytes, at + 4, 4);
+		if (name === 0x6163544c) return true;
+		if (name === 0x49444154) return false;
+	}
+	return false;
+}
+
+/** Element ids of WebM that lead to the size of its first picture track. */
+const EBML = {
+	head: 0x1a45dfa3,
+	within: new Set([0x18538067, 0x1654ae6b, 0xae, 0xe0]),
+	width: 0xb0,
+	height: 0xba,
+};
+
+function readWebm(bytes: Uint8Array): StillHeader | null {
+	let [width, height] = [0, 0];
+	for (let at = 0; at < bytes.length && !(width && height);) {
+		const idLength = Math.clz32(bytes[at]!) - 23;
+		const id = number(bytes, at, idLength);
+		const sizeLength = Math.clz32(bytes[at + idLength] ?? 0) - 23;
+		if (idLength > 4 || sizeLength > 8) return null;
+		const high = (bytes[at + idLength]! & (0x7f >> (sizeLength - 1))) * 256 ** (sizeLength - 1);
+		const size = high + number(bytes, at + idLength + 1, sizeLength - 1);
+		const body = at + idLength + sizeLength;
+		if (id === EBML.width) width = number(bytes, body, size);
+		if (id === EBML.height) height = number(bytes, body, size);
+		at = EBML.within.has(id) ? body : body + size;
+		if (!(at >= body)) return null;
+	}
+	return found('video/webm', width, height, true);
+}
+
+function found(type: StillHeader['type'], width: number, height: number, moves = false): StillHeader | null {
+	return width > 0 && height > 0 ? { type, width, height, moves } : null;
 }
 
 /** A big-endian number, or NaN where the bytes end. */
@@ -59,10 +102,21 @@ function number(bytes: Uint8Array, at: number, length: number): number {
 export function stillProblem(name: string, byteCount: number, header: StillHeader | 'svg' | null): string | null {
 	if (byteCount > MAX_STILL_BYTES)
 		return `${name} has ${Math.round(byteCount / 1e6)} MB; 25 MB is the most. Save it smaller.`;
-	if (!header) return `${name} is not a picture that can be read. Try PNG, JPEG, WebP or SVG.`;
+	if (!header) return `${name} is not a picture that can be read. Try PNG, JPEG, WebP, SVG or WebM.`;
 	if (header === 'svg') return null;
 	const { width, height } = header;
 	if (width > MAX_STILL_SIDE || height > MAX_STILL_SIDE)
 		return `${name} is ${width} × ${height}; ${MAX_STILL_SIDE} pixels a side is the most. Save it smaller.`;
 	return null;
+}
+
+/**
+ * Why a picture that moves is not taken, or null.
+ * @param frames how many pictures are in it
+ */
+export function movingProblem(name: string, { width, height }: Size, frames: number): string | null {
+	const each = width * height * 2.5;
+	if (frames * each <= MAX_MOVING_BYTES) return null;
+	const fit = Math.floor(MAX_MOVING_BYTES / each);
+	return `${name} has ${frames} pictures of ${width} × ${height}; ${fit} of that size is the most. Make it smaller or shorter.`;
 }

@@ -180,7 +180,7 @@
 					<input
 						type="file"
 						class="sr-only"
-						accept="image/png,image/jpeg,image/webp,image/svg+xml"
+						accept="image/png,image/jpeg,image/webp,image/svg+xml,video/webm"
 						multiple
 						onchange={({ currentTarget }) => void addFiles(currentTarget.files)}
 					/>
