@@ -1,5 +1,6 @@
 /** ./bivvo bench [NAME] [--json FILE] */
 import { parseArgs } from 'node:util';
+import { processorTicks, stolenShare } from './cores.ts';
 import { benchEvening } from './evening.ts';
 import { benchPicture } from './picture.ts';
 import { benchSlice } from './slice.ts';
@@ -24,7 +25,10 @@ const { values, positionals } = parseArgs({ allowPositionals: true, options: { j
 const [name] = positionals;
 const bench = name === undefined ? undefined : BENCHES[name];
 if (bench) {
-	process.exitCode = finish(await bench.run(), values.json ?? null) ? 0 : 1;
+	const before = processorTicks();
+	const rows = await bench.run();
+	process.exitCode = finish(rows, values.json ?? null) ? 0 : 1;
+	console.log(`Others on this hardware took ${stolenShare(before).toFixed(0)} % of the time in which it had work.`);
 } else {
 	for (const [each, { about }] of Object.entries(BENCHES)) console.log(`  ${each.padEnd(10)} ${about}`);
 	if (name !== undefined) process.exitCode = 2;

@@ -35,8 +35,8 @@
 		const source = show.sources.find(({ id }) => id === sourceId);
 		return source?.framings.find(({ id }) => id === framingId)?.name ?? source?.name ?? 'gone';
 	};
-	/** Pictures to arrange: as many as there are layers, until somebody says otherwise. */
-	let places = $derived(Math.min(9, Math.max(1, scene?.layers.length ?? 1)));
+	/** As many as there are layers and open places, until somebody says otherwise. */
+	let places = $derived(Math.min(9, Math.max(1, (scene?.layers.length ?? 0) + editing.places.length)));
 	const soft = $derived(layer ? sharpnessOf(layer, show, editing.session.conditions) : null);
 	const FIT_NAMES = { fit: 'Show all of it', fill: 'Fill the box', stretch: 'Stretch' } as const;
 
@@ -154,8 +154,8 @@
 				</select>
 				<div class="mt-1 grid grid-cols-3 gap-1" role="group" aria-label="Arrange the layers">
 					<label class="col-span-3 flex items-center justify-between text-gray-300">
-						Arrange as pictures
-						<select class="field" bind:value={places} aria-label="How many pictures">
+						Places for pictures
+						<select class="field w-20" bind:value={places} aria-label="How many pictures">
 							{#each [1, 2, 3, 4, 5, 6, 7, 8, 9] as count (count)}<option value={count}>{count}</option>{/each}
 						</select>
 					</label>

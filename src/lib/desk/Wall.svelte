@@ -88,7 +88,7 @@
 			</button>
 			{#if onsecond && session.isEngine}
 				<button
-					class="grid place-items-center border-2 border-dashed border-gray-600 text-sm text-gray-300 hover:border-lamp hover:text-lamp"
+					class="grid place-items-center border-2 border-dashed border-gray-600 px-2 text-xs text-gray-300 hover:border-lamp hover:text-lamp"
 					title="Opens this wall large in a window of its own"
 					onclick={onsecond}
 				>
