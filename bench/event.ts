@@ -1,6 +1,7 @@
 /** The demo event as the benches use it: sent to their own receiver, watched from outside. */
 import type { Browser } from '@playwright/test';
 import type { Command } from '../src/core/show/command.ts';
+import { plainChannel } from '../src/core/show/mix.ts';
 import { plainScene, wholeLayer } from '../src/core/show/scene.ts';
 import { plainSource } from '../src/core/show/source.ts';
 import type { Demo } from '../tests/support/demo.ts';
@@ -38,7 +39,7 @@ export async function prepare(
 		scenes: [plainScene('flash-scene', 'Flash and click', [wholeLayer('flash-layer', 'flash')])],
 		overlays: [],
 		patches: [],
-		channels: [{ id: 'flash-channel', sourceId: 'flash', name: 'Click', gainDb: 0, muted: false }],
+		channels: [plainChannel('flash-channel', 'flash', 'Click')],
 	});
 }
 

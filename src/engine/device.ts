@@ -67,7 +67,8 @@ export async function openDevice(kind: Source['kind'], origin: DeviceOrigin, aud
 						echoCancellation: false,
 						noiseSuppression: false,
 						autoGainControl: false,
-						channelCount: { ideal: 2 },
+						// All that a console hands over.
+						channelCount: { ideal: 32 },
 					},
 				};
 	const stream = await navigator.mediaDevices.getUserMedia(constraints).catch((error: unknown) => {
@@ -82,7 +83,7 @@ export async function openDevice(kind: Source['kind'], origin: DeviceOrigin, aud
 			track!.stop();
 		},
 	};
-	if (node) open.sound = node;
+	if (node) Object.assign(open, { sound: node, inputs: track!.getSettings().channelCount ?? 2 });
 	else open.picture = { frames: new MediaStreamTrackProcessor({ track: track as MediaStreamVideoTrack }).readable };
 	track!.addEventListener('ended', () =>
 		open.onLost?.(`${origin.label} was unplugged. Plug it in; it comes back by itself.`),

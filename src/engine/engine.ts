@@ -3,7 +3,8 @@
  * state it is given and reports how things go; it decides nothing about the show.
  */
 import type { EngineReport } from '../core/show/live.ts';
-import { linearGain } from '../core/sound/mix.ts';
+import { mixPlan } from '../core/sound/mix-plan.ts';
+import { takeReadings } from '../core/sound/readings.ts';
 import { type Yuv } from '../core/picture/colour.ts';
 import type { PictureFault } from '../core/picture/health.ts';
 import type { Source } from '../core/show/source.ts';
@@ -11,7 +12,7 @@ import { isOnAir, type Picture, type ShowState } from '../core/show/state.ts';
 import kernelsUrl from '../core/picture/kernels/build/kernels.wasm?url';
 import type { FromPicture, FromUplink, MonitorSubject, PicturePlan, ToPicture, ToUplink } from './messages.ts';
 import mixWorkletUrl from './mix.worklet.ts?worker&url';
-import type { MixMessage, MixOptions } from './mix.worklet.ts';
+import type { MixOptions, ToMix } from './mix.worklet.ts';
 import { makeSharedMemory, MAX_CHANNELS, SAMPLE_RATE } from './shared.ts';
 import { isDrawn, openSource, type OpenSource, type SourceCondition } from './source.ts';
 
@@ -39,8 +40,8 @@ interface Kept {
 	open: OpenSource | null;
 	opening: boolean;
 	closed: boolean;
-	/** Input of the mix that its sound goes to. */
-	input: number | null;
+	/** Its sound's inputs, apart. */
+	splitter: ChannelSplitterNode | null;
 	retry: ReturnType<typeof setTimeout> | undefined;
 }
 
@@ -58,6 +59,14 @@ export class Engine {
 	#state: ShowState | null = null;
 	/** The plan that the picture worker has. */
 	#told: PicturePlan | null = null;
+	/** Channels that are connected: which of a source's inputs go to which of the mixer's. */
+	#patched = new Map<
+		string,
+		{ splitter: ChannelSplitterNode; from: string; merger: ChannelMergerNode; input: number }
+	>();
+	#toldMix = '';
+	/** Timed fades that the mixer knows of. */
+	#fades: number | null = null;
 	#sending = false;
 	#uplinkBytes = 0;
 	#ready = false;
@@ -123,15 +132,19 @@ export class Engine {
 		if (this.needsPress) await this.#audio.resume();
 	}
 
-	/** Peaks since the last call, linear: two for each mix input, then two for the mix. */
-	takeLevels(into: Float32Array): void {
-		into.set(this.#memory.levels);
-		this.#memory.levels.fill(0);
+	/** What the mix has to tell since the last call; see core/sound/readings. */
+	takeReadings(into: Float32Array): void {
+		takeReadings(this.#memory.readings, into);
 	}
 
-	/** The mix input of a source's sound, or null while it has none. */
-	inputOf(sourceId: string): number | null {
-		return this.#kept.get(sourceId)?.input ?? null;
+	/** The mixer's input of a channel, or null while its source brings no sound. */
+	inputOf(channelId: string): number | null {
+		return this.#patched.get(channelId)?.input ?? null;
+	}
+
+	/** Measures loudness anew, as at the start of a broadcast. */
+	restartLoudness(): void {
+		this.#toMix({ type: 'restartLoudness' });
 	}
 
 	/** Brings everything in line with the show. Safe to call with the same state again. */
@@ -140,7 +153,7 @@ export class Engine {
 		if (!this.#ready) return;
 		this.#keepSources(state.sources);
 		this.#tellPlan(planOf(state));
-		this.#setGains(state);
+		this.#mixChannels(state);
 		if (isOnAir(state) !== this.#sending) this.#setSending(isOnAir(state));
 	}
 
@@ -156,7 +169,7 @@ export class Engine {
 		}
 		for (const source of sources) {
 			if (this.#kept.has(source.id)) continue;
-			const kept: Kept = { source, open: null, opening: false, closed: false, input: null, retry: undefined };
+			const kept: Kept = { source, open: null, opening: false, closed: false, splitter: null, retry: undefined };
 			this.#kept.set(source.id, kept);
 			this.#setCondition(source.id, 'opening', '');
 			if (isDrawn(source)) this.#setCondition(source.id, 'live', '', this.#picture);
@@ -226,10 +239,9 @@ export class Engine {
 			this.#pictureWorker.postMessage({ type: 'port', sourceId, port } satisfies ToPicture, [port]);
 		}
 		if (open.sound) {
-			const used = new Set([...this.#kept.values()].map(({ input }) => input));
-			kept.input = Array.from({ length: MAX_CHANNELS }, (_, i) => i).find((i) => !used.has(i)) ?? null;
-			if (kept.input !== null) open.sound.connect(this.#mix!, 0, kept.input);
-			if (this.#state) this.#setGains(this.#state);
+			kept.splitter = new ChannelSplitterNode(this.#audio, { numberOfOutputs: open.inputs ?? 2 });
+			open.sound.connect(kept.splitter);
+			if (this.#state) this.#mixChannels(this.#state);
 		}
 	}
 
@@ -238,7 +250,9 @@ export class Engine {
 		kept.open?.sound?.disconnect();
 		kept.open?.close();
 		kept.open = null;
-		kept.input = null;
+		kept.splitter?.disconnect();
+		kept.splitter = null;
+		if (this.#state) this.#mixChannels(this.#state);
 	}
 
 	#lose(kept: Kept, reason: string): void {
@@ -282,12 +296,40 @@ export class Engine {
 		this.#events.conditions(this.#conditions);
 	}
 
-	#setGains({ channels, hushed }: ShowState): void {
-		const gains = channels.flatMap(({ sourceId, gainDb, muted }) => {
-			const input = this.inputOf(sourceId);
-			return input === null ? [] : [{ input, gain: muted ? 0 : linearGain(gainDb) }];
-		});
-		this.#mix?.port.postMessage({ gains, master: hushed ? 0 : 1 } satisfies MixMessage);
+	/** Brings each channel's inputs to the mixer and tells it what to do with them. */
+	#mixChannels(state: ShowState): void {
+		if (!this.#mix) return;
+		for (const [id, patched] of this.#patched) {
+			const channel = state.channels.find((each) => each.id === id);
+			const splitter = channel && this.#kept.get(channel.sourceId)?.splitter;
+			if (splitter === patched.splitter && String(channel!.inputs) === patched.from) continue;
+			patched.merger.disconnect();
+			this.#patched.delete(id);
+		}
+		for (const { id, sourceId, inputs } of state.channels) {
+			const splitter = this.#kept.get(sourceId)?.splitter;
+			if (!splitter || this.#patched.has(id)) continue;
+			const used = new Set([...this.#patched.values()].map(({ input }) => input));
+			const input = Array.from({ length: MAX_CHANNELS }, (_, i) => i).find((i) => !used.has(i));
+			if (input === undefined) continue;
+			const merger = new ChannelMergerNode(this.#audio, { numberOfInputs: inputs.length });
+			// Of a source with one input alone, that is both sides.
+			inputs.forEach((from, side) => splitter.connect(merger, Math.min(from, splitter.numberOfOutputs - 1), side));
+			merger.connect(this.#mix, 0, input);
+			this.#patched.set(id, { splitter, from: String(inputs), merger, input });
+		}
+		const { count } = state.mix.fade;
+		const fading = this.#fades !== null && count !== this.#fades;
+		this.#fades = count;
+		const plan = mixPlan(state, (id) => this.inputOf(id), MAX_CHANNELS, fading);
+		const told = JSON.stringify(plan);
+		if (told === this.#toldMix) return;
+		this.#toldMix = told;
+		this.#toMix({ type: 'plan', plan: plain(plan) });
+	}
+
+	#toMix(message: ToMix): void {
+		this.#mix?.port.postMessage(message);
 	}
 
 	#setSending(on: boolean): void {

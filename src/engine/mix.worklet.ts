@@ -1,9 +1,9 @@
 /**
- * The stream mix and the engine's clock. Carries samples between Web Audio and the functions of core/sound,
- * writes the mix into shared memory, and counts: what falls due, falls due by this count.
- * Allocates nothing once it runs.
+ * The stream mix and the engine's clock. Carries samples between Web Audio and the mixer of core/sound, writes the mix
+ * into shared memory, and counts: what falls due, falls due by this count. Allocates nothing once it runs.
  */
-import { addToMix, finishMix, GainRamp } from '../core/sound/mix.ts';
+import type { MixPlan } from '../core/sound/mix-plan.ts';
+import { Mixer } from '../core/sound/mixer.ts';
 import { AAC_FRAME, Control, MAX_CHANNELS, QUANTUM, RING_SAMPLES, SAMPLE_RATE, type SharedMemory } from './shared.ts';
 
 export interface MixOptions {
@@ -11,19 +11,12 @@ export interface MixOptions {
 	fps: number;
 }
 
-/** Gains by input, linear, and that of the whole mix. */
-export interface MixMessage {
-	gains: { input: number; gain: number }[];
-	master: number;
-}
+export type ToMix = { type: 'plan'; plan: MixPlan } | { type: 'restartLoudness' };
 
 class MixProcessor extends AudioWorkletProcessor {
 	#memory: SharedMemory;
 	#samplesPerFrame: number;
-	#gains = Array.from({ length: MAX_CHANNELS }, () => new GainRamp(0));
-	#master = new GainRamp(1);
-	#left = new Float32Array(QUANTUM);
-	#right = new Float32Array(QUANTUM);
+	#mixer: Mixer;
 	#startFrame = -1;
 	#samples = 0;
 	#nextFrame = 0;
@@ -32,10 +25,11 @@ class MixProcessor extends AudioWorkletProcessor {
 		super();
 		const { memory, fps } = options.processorOptions as MixOptions;
 		this.#memory = memory;
+		this.#mixer = new Mixer(MAX_CHANNELS, memory.readings);
 		this.#samplesPerFrame = SAMPLE_RATE / fps;
-		this.port.onmessage = ({ data }: MessageEvent<MixMessage>) => {
-			for (const { input, gain } of data.gains) this.#gains[input]?.aim(gain);
-			this.#master.aim(data.master);
+		this.port.onmessage = ({ data }: MessageEvent<ToMix>) => {
+			if (data.type === 'plan') this.#mixer.set(data.plan);
+			else this.#mixer.loudness.restart();
 		};
 	}
 
@@ -44,35 +38,30 @@ class MixProcessor extends AudioWorkletProcessor {
 			this.#startFrame = currentFrame;
 			this.port.postMessage({ startFrame: currentFrame });
 		}
-		const { levels } = this.#memory;
-		this.#left.fill(0);
-		this.#right.fill(0);
+		const mixer = this.#mixer;
 		// While sources come and go the browser leaves single quanta out. They are silent, but they count: else this
 		// clock would fall behind that of everything else in the audio graph.
-		while (this.#samples < currentFrame - this.#startFrame) {
-			this.#write();
-			this.#count();
+		if (this.#samples < currentFrame - this.#startFrame) {
+			mixer.left.fill(0);
+			mixer.right.fill(0);
+			while (this.#samples < currentFrame - this.#startFrame) this.#write();
 		}
-		for (let i = 0; i < inputs.length; i++) {
-			const input = inputs[i]!;
-			const left = input[0];
-			if (left) addToMix(this.#left, this.#right, left, input[1] ?? left, this.#gains[i]!, levels, 2 * i);
-		}
-		finishMix(this.#left, this.#right, this.#master, levels, 2 * MAX_CHANNELS);
-		outputs[0]?.[0]?.set(this.#left);
-		outputs[0]?.[1]?.set(this.#right);
+		mixer.run(inputs);
+		outputs[0]?.[0]?.set(mixer.left);
+		outputs[0]?.[1]?.set(mixer.right);
 		this.#write();
-		this.#count();
 		return true;
 	}
 
 	#write(): void {
+		const { left, right } = this.#mixer;
 		const { ring } = this.#memory;
 		let at = (this.#samples % RING_SAMPLES) * 2;
 		for (let i = 0; i < QUANTUM; i++) {
-			ring[at++] = this.#left[i]!;
-			ring[at++] = this.#right[i]!;
+			ring[at++] = left[i]!;
+			ring[at++] = right[i]!;
 		}
+		this.#count();
 	}
 
 	#count(): void {

@@ -1,7 +1,8 @@
 /**
  * Memory that the sound worklet shares with the workers and the page. The worklet only writes, the others only
- * read, but for the levels, which the page sets back to zero when it has read them.
+ * read, but for the readings, which the page sets back when it has read them.
  */
+import { MASTER_READINGS, READINGS } from '../core/sound/readings.ts';
 
 export const SAMPLE_RATE = 48_000;
 /** Samples the worklet handles at a time; fixed by the Web Audio specification. */
@@ -11,6 +12,7 @@ export const AAC_FRAME = 1024;
 /** Samples kept of the stream mix, 5.5 s: how long the sound encoder may be held up, its start included. */
 export const RING_SAMPLES = 262_144;
 export const MAX_CHANNELS = 32;
+export const MIX_READINGS = MAX_CHANNELS * READINGS + MASTER_READINGS;
 
 /** Places in the control array of 32-bit numbers. */
 export const Control = {
@@ -24,15 +26,15 @@ export interface SharedMemory {
 	control: Int32Array<SharedArrayBuffer>;
 	/** Left and right in turn. */
 	ring: Float32Array<SharedArrayBuffer>;
-	/** Peaks of each channel's two sides since the page last looked, then those of the mix. */
-	levels: Float32Array<SharedArrayBuffer>;
+	/** What the mixer tells of each channel and of the mix; see core/sound/readings. */
+	readings: Float32Array<SharedArrayBuffer>;
 }
 
 export function makeSharedMemory(): SharedMemory {
 	return {
 		control: new Int32Array(new SharedArrayBuffer(16)),
 		ring: new Float32Array(new SharedArrayBuffer(RING_SAMPLES * 2 * 4)),
-		levels: new Float32Array(new SharedArrayBuffer((MAX_CHANNELS + 1) * 2 * 4)),
+		readings: new Float32Array(new SharedArrayBuffer(MIX_READINGS * 4)),
 	};
 }
 

@@ -19,6 +19,8 @@ export interface OpenSource {
 		| { image: ImageBitmap }
 		| { animation: ArrayBuffer };
 	sound?: AudioNode;
+	/** How many inputs the sound has; two unless said otherwise. */
+	inputs?: number;
 	/** Called once when the source goes away by itself. */
 	onLost: ((reason: string) => void) | null;
 	close(): void;

@@ -1,5 +1,6 @@
 /** The demo event: Lantern Night of the Hollin Fell Huts Association, with stand-ins for all that is outside. */
 import { eq } from 'drizzle-orm';
+import { plainChannel, withPreset } from '../core/show/mix.ts';
 import { CUT, plainScene, wholeLayer } from '../core/show/scene.ts';
 import { plainSource } from '../core/show/source.ts';
 import { emptyShow, type ShowState } from '../core/show/state.ts';
@@ -19,6 +20,17 @@ const CAMERAS = [
 const FRAMINGS = [
 	{ id: 'harmonium', name: 'Harmonium', of: 'chapel-wide', crop: { x: 0.56, y: 0.3, width: 0.34, height: 0.34 } },
 	{ id: 'front-rows', name: 'Front rows', of: 'chapel-wide', crop: { x: 0.25, y: 0.5, width: 0.5, height: 0.5 } },
+] as const;
+
+/** Inputs of the console that go to the stream; its talkback does not. */
+const CHANNELS = [
+	{ id: 'lectern-mic', name: 'Lectern mic', inputs: [0], preset: 'speaking voice', gainDb: 0 },
+	{ id: 'handheld', name: 'Handheld', inputs: [1], preset: 'speaking voice', gainDb: 0 },
+	{ id: 'choir', name: 'Choir', inputs: [2, 3], preset: 'choir', gainDb: -4 },
+	{ id: 'fiddle', name: 'Fiddle', inputs: [4], preset: 'music line', gainDb: -8 },
+	{ id: 'harmonium', name: 'Harmonium', inputs: [5], preset: 'music line', gainDb: -10 },
+	{ id: 'film', name: 'Film', inputs: [6, 7], preset: 'music line', gainDb: -60 },
+	{ id: 'chapel-air', name: 'Chapel air', inputs: [8, 9], preset: 'audience', gainDb: -16 },
 ] as const;
 
 const CARDS = [
@@ -117,7 +129,10 @@ function demoShow(standInRtmpPort: number): ShowState {
 				text: 'The draw of the lanterns follows the film. All proceeds go to the four huts of the Hollin Fell Huts Association: Cold Tarn, Three Larches, Nether Hollin and the col.',
 			},
 		],
-		channels: [{ id: 'console-channel', sourceId: 'console', name: 'Console', gainDb: 0, muted: false }],
+		channels: CHANNELS.map(({ id, name, inputs, preset, gainDb }) => ({
+			...withPreset(plainChannel(id, 'console', name, [...inputs]), preset),
+			gainDb,
+		})),
 		program: 'lectern',
 		next: 'chapel-wide',
 		transition: { ...CUT, kind: 'fade', durationMs: 500 },

@@ -1,9 +1,9 @@
 /** Stand-in cameras and console: made-up pictures and sound, behaving as devices do. */
 import type { OpenSource, OpenStandIn, SourceContext } from '../../src/engine/source.ts';
-import consoleUrl from './media/console.flac?url';
 import chapelWideUrl from './media/chapel-wide.mp4?url';
 import choirLeftUrl from './media/choir-left.mp4?url';
 import lecternUrl from './media/lectern.mp4?url';
+import { openConsole } from './console.ts';
 import type { CameraOrder, FlashOrder } from './camera.worker.ts';
 
 const CAMERAS: Record<string, string> = {
@@ -30,14 +30,6 @@ function openWorker(order: CameraOrder | FlashOrder): OpenSource & { picture: { 
 	const { port1, port2 } = new MessageChannel();
 	worker.postMessage({ order, port: port1 }, [port1]);
 	return { picture: { port: port2 }, onLost: null, close: () => worker.terminate() };
-}
-
-async function openConsole({ audio }: SourceContext): Promise<OpenSource> {
-	const response = await fetch(consoleUrl);
-	const buffer = await audio.decodeAudioData(await response.arrayBuffer());
-	const node = new AudioBufferSourceNode(audio, { buffer, loop: true });
-	node.start();
-	return { sound: node, onLost: null, close: () => node.stop() };
 }
 
 /** A picture that flashes and a sound that clicks at the same instants of the engine's clock. */

@@ -1,10 +1,11 @@
 /** Everything that can change during an event. A command is checked where it enters: at the hub and on the desk. */
 import * as v from 'valibot';
-import { idSchema, nameSchema, partSchema } from './basics.ts';
+import { idSchema, nameSchema, partSchema, within } from './basics.ts';
 import { overlaySchema, patchSchema, personSchema } from './overlay.ts';
 import { sceneSchema, transitionSchema } from './scene.ts';
 import { sourceSchema } from './source.ts';
-import { channelSchema, destinationSchema, pictureSchema } from './state.ts';
+import { channelSchema, duckingSchema, faderSchema, groupSchema, masterSchema, snapshotSchema } from './mix.ts';
+import { destinationSchema, pictureSchema } from './state.ts';
 
 const place = v.optional(v.pipe(v.number(), v.integer(), v.minValue(0)));
 
@@ -70,8 +71,21 @@ export const commandSchema = v.variant('type', [
 	v.object({ type: v.literal('setTransition'), transition: transitionSchema }),
 	v.object({ type: v.literal('setDirect'), direct: v.boolean() }),
 
-	v.object({ type: v.literal('setFader'), channelId: idSchema, gainDb: channelSchema.entries.gainDb }),
+	v.object({ type: v.literal('addChannel'), channel: channelSchema, at: place }),
+	/** Everything of a channel but its fader and mute, which somebody else may be moving. */
+	v.object({ type: v.literal('changeChannel'), channel: channelSchema }),
+	v.object({ type: v.literal('removeChannel'), channelId: idSchema }),
+	v.object({ type: v.literal('setFader'), channelId: idSchema, gainDb: faderSchema }),
 	v.object({ type: v.literal('setMute'), channelId: idSchema, muted: v.boolean() }),
+	v.object({ type: v.literal('setGroupFader'), group: groupSchema, gainDb: faderSchema }),
+	v.object({ type: v.literal('setGroupMute'), group: groupSchema, muted: v.boolean() }),
+	v.object({ type: v.literal('setDucking'), ducking: duckingSchema }),
+	v.object({ type: v.literal('setMaster'), master: masterSchema }),
+	/** Keeps a snapshot under its id, in place of a former one. */
+	v.object({ type: v.literal('storeSnapshot'), snapshot: snapshotSchema }),
+	v.object({ type: v.literal('removeSnapshot'), snapshotId: idSchema }),
+	/** Fades the channels that a snapshot touches to what it keeps of them. */
+	v.object({ type: v.literal('recallSnapshot'), snapshotId: idSchema, fadeMs: within(0, 60_000) }),
 	v.object({ type: v.literal('setHush'), hushed: v.boolean() }),
 
 	v.object({ type: v.literal('addDestination'), destination: destinationSchema, at: place }),

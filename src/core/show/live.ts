@@ -15,15 +15,57 @@ export const engineReportSchema = v.object({
 	uplinkQueueBytes: v.number(),
 });
 
+/** Levels in dB relative to full scale, −120 for silence. */
+const twoSides = v.tuple([v.number(), v.number()]);
+const faultSchema = v.picklist(['silent', 'oneSide', 'outOfPhase', 'clipping', 'hum', 'idle']);
+const sideSchema = v.picklist(['left', 'right']);
+
+/** What the engine hears of a channel. */
+export const heardSchema = v.object({
+	id: idSchema,
+	levelDb: twoSides,
+	holdDb: twoSides,
+	rmsDb: v.number(),
+	/** By how much it is turned down by what is automatic, 0 or less: gate, compressor, ducking with sharing. */
+	gateDb: v.number(),
+	compressorDb: v.number(),
+	automaticDb: v.number(),
+	/** Samples at full scale since the mix began. */
+	clips: v.number(),
+	faults: v.array(faultSchema),
+	side: sideSchema,
+});
+
+/** What the engine hears of all channels, and of the mix: LUFS, LU and dBTP. */
+export const soundReportSchema = v.object({
+	channels: v.array(heardSchema),
+	mix: v.object({
+		levelDb: twoSides,
+		holdDb: twoSides,
+		momentary: v.number(),
+		shortTerm: v.number(),
+		integrated: v.number(),
+		range: v.number(),
+		truePeakDb: v.number(),
+		limiterDb: v.number(),
+		faults: v.array(faultSchema),
+		side: sideSchema,
+	}),
+});
+
 export const pageMessageSchema = v.variant('type', [
 	v.object({ type: v.literal('command'), id: idSchema, command: commandSchema }),
 	/** Asks to be the engine; `takeOver` also when another page is. */
 	v.object({ type: v.literal('wantEngine'), takeOver: v.boolean() }),
 	v.object({ type: v.literal('report'), report: engineReportSchema }),
+	/** A few times a second, for those who mix on another page. */
+	v.object({ type: v.literal('sound'), sound: soundReportSchema }),
 	/** Another attempt to reach a destination that refused or is waiting. */
 	v.object({ type: v.literal('retry'), destinationId: idSchema }),
 ]);
 
+export type Heard = v.InferOutput<typeof heardSchema>;
+export type SoundReport = v.InferOutput<typeof soundReportSchema>;
 export type EngineReport = v.InferOutput<typeof engineReportSchema>;
 export type PageMessage = v.InferOutput<typeof pageMessageSchema>;
 
@@ -82,6 +124,7 @@ export type HubMessage =
 	| { type: 'welcome'; client: string; seq: number; state: ShowState; now: number }
 	| Applied
 	| { type: 'refused'; id: string; reason: string }
+	| { type: 'sound'; sound: SoundReport }
 	| LiveStatus;
 
 /** A destination to which nothing is sent. */

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import * as v from 'valibot';
 import { describe, expect, it } from 'vitest';
 import { commandSchema, type Command } from './command.ts';
+import { plainChannel } from './mix.ts';
 import { reduce, reduceAll } from './reduce.ts';
 import { CUT, plainScene, wholeLayer } from './scene.ts';
 import { plainSource } from './source.ts';
@@ -14,7 +15,7 @@ function camera(id: string): Command {
 		type: 'addSource',
 		source: plainSource(id, id, 'camera', { from: 'standIn', standIn: id }),
 		scenes: [plainScene(`${id}-scene`, id, [wholeLayer(`${id}-layer`, id)])],
-		channels: [{ id: `${id}-channel`, sourceId: id, name: id, gainDb: 0, muted: false }],
+		channels: [plainChannel(`${id}-channel`, id, id)],
 		overlays: [],
 		patches: [],
 	};

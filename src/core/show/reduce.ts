@@ -5,10 +5,9 @@
 import type { Command } from './command.ts';
 import type { Overlay } from './overlay.ts';
 import { CUT, type Scene, type Transition } from './scene.ts';
+import { changed, inserted, refused, type Outcome } from './outcome.ts';
+import { reduceMix } from './reduce-mix.ts';
 import { isOnAir, type ShowState } from './state.ts';
-
-/** The new state, or a sentence for the person who asked. */
-export type Outcome = { state: ShowState } | { refused: string };
 
 /**
  * @param at milliseconds since 1970 when the hub took the command
@@ -134,12 +133,20 @@ export function reduce(state: ShowState, command: Command, at: number): Outcome 
 		case 'setDirect':
 			return changed(state, { direct: command.direct });
 
+		case 'addChannel':
+		case 'changeChannel':
+		case 'removeChannel':
 		case 'setFader':
-			return changeChannel(state, command.channelId, { gainDb: command.gainDb });
 		case 'setMute':
-			return changeChannel(state, command.channelId, { muted: command.muted });
+		case 'setGroupFader':
+		case 'setGroupMute':
+		case 'setDucking':
+		case 'setMaster':
+		case 'storeSnapshot':
+		case 'removeSnapshot':
+		case 'recallSnapshot':
 		case 'setHush':
-			return changed(state, { hushed: command.hushed });
+			return reduceMix(state, command);
 
 		case 'addDestination': {
 			const { destination, at: place } = command;
@@ -180,14 +187,6 @@ export function reduceAll(state: ShowState, commands: readonly Command[], at: nu
 		if ('state' in outcome) state = outcome.state;
 	}
 	return state;
-}
-
-function changed(state: ShowState, part: Partial<ShowState>): Outcome {
-	return { state: { ...state, ...part } };
-}
-
-function refused(sentence: string): Outcome {
-	return { refused: sentence };
 }
 
 /** @param asked the transition asked for; otherwise the scene's own, or the desk's */
@@ -348,17 +347,6 @@ function hasScene(state: ShowState, sceneId: string): boolean {
 
 function hasSource(state: ShowState, sourceId: string): boolean {
 	return state.sources.some(({ id }) => id === sourceId);
-}
-
-function changeChannel(state: ShowState, channelId: string, part: { gainDb?: number; muted?: boolean }): Outcome {
-	if (!state.channels.some(({ id }) => id === channelId)) return refused('This channel is no longer there.');
-	return changed(state, {
-		channels: state.channels.map((channel) => (channel.id === channelId ? { ...channel, ...part } : channel)),
-	});
-}
-
-function inserted<T>(list: readonly T[], items: T | readonly T[], at = list.length): T[] {
-	return list.toSpliced(at, 0, ...(Array.isArray(items) ? items : [items as T]));
 }
 
 function moved<T extends { id: string }>(list: readonly T[], id: string, to: number): T[] {

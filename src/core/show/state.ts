@@ -4,6 +4,7 @@
  */
 import * as v from 'valibot';
 import { idSchema, nameSchema, partSchema } from './basics.ts';
+import { channelSchema, mixSchema, plainMix } from './mix.ts';
 import { overlaySchema, patchSchema, personSchema } from './overlay.ts';
 import { CUT, sceneSchema, transitionSchema } from './scene.ts';
 import { sourceSchema } from './source.ts';
@@ -18,16 +19,6 @@ export const pictureSchema = v.union(
 	],
 	'The picture is 1280 × 720 or 1920 × 1080 at 25, 30, 50 or 60 frames a second.',
 );
-
-/** One input of the stream mix. */
-export const channelSchema = v.object({
-	id: idSchema,
-	sourceId: idSchema,
-	name: nameSchema,
-	/** −60 (silent) to +12 dB. */
-	gainDb: v.pipe(v.number(), v.minValue(-60), v.maxValue(12)),
-	muted: v.boolean(),
-});
 
 /** Where the program is sent. Key and password are not here: they never leave the server unasked. */
 export const destinationSchema = v.object({
@@ -84,6 +75,7 @@ export const showStateSchema = v.object({
 	/** The program is black, overlays and all, whatever is on air beneath. */
 	black: v.optional(v.boolean(), false),
 	channels: v.array(channelSchema),
+	mix: v.optional(mixSchema, () => plainMix()),
 	/** Hush: all of the stream mix silent. */
 	hushed: v.boolean(),
 	destinations: v.array(destinationSchema),
@@ -91,7 +83,6 @@ export const showStateSchema = v.object({
 });
 
 export type Picture = v.InferOutput<typeof pictureSchema>;
-export type Channel = v.InferOutput<typeof channelSchema>;
 export type Destination = v.InferOutput<typeof destinationSchema>;
 export type Broadcast = v.InferOutput<typeof broadcastSchema>;
 export type ShowState = v.InferOutput<typeof showStateSchema>;
@@ -119,15 +110,20 @@ export function emptyShow(eventId: string, title: string, startsAt: string, pict
 		lever: 0,
 		black: false,
 		channels: [],
+		mix: plainMix(),
 		hushed: false,
 		destinations: [],
 		broadcast: null,
 	};
 }
 
-/** True when viewers see the source now: in the scene on air, behind it, or above it. */
+/** True when viewers see the source now. */
 export function isSourceOnAir(state: ShowState, sourceId: string): boolean {
-	if (!isOnAir(state)) return false;
+	return isOnAir(state) && isSourceShown(state, sourceId);
+}
+
+/** True when the source is in the program: in its scene, behind it, or above it. */
+export function isSourceShown(state: ShowState, sourceId: string): boolean {
 	const scene = state.scenes.find(({ id }) => id === state.program);
 	const behind = scene?.background.is === 'own' ? scene.background.sourceId : scene && state.background;
 	const above = state.overlays.some(

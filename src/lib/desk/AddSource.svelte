@@ -5,6 +5,7 @@
 	import type { ShowState } from '../../core/show/state.ts';
 	import type { PrivacyPatch } from '../../core/show/overlay.ts';
 	import { plainScene, wholeLayer } from '../../core/show/scene.ts';
+	import { plainChannel } from '../../core/show/mix.ts';
 	import { plainSource } from '../../core/show/source.ts';
 	import { listDevices, type DeviceOffer } from '../../engine/device.ts';
 	import { prepareStill } from '../../engine/still.ts';
@@ -65,7 +66,7 @@
 
 	function add(kind: Source['kind'], name: string, origin: Origin, id = newId(), patches: PrivacyPatch[] = []) {
 		const scenes = kind === 'sound' ? [] : [plainScene(`${id}-scene`, name, [wholeLayer(`${id}-layer`, id)])];
-		const channels = kind === 'sound' ? [{ id: `${id}-channel`, sourceId: id, name, gainDb: 0, muted: false }] : [];
+		const channels = kind === 'sound' ? [plainChannel(`${id}-channel`, id, name)] : [];
 		const source = plainSource(id, name, kind, origin);
 		const done = session.do({ type: 'addSource', source, scenes, channels, overlays: [], patches });
 		if (done) session.notify(`${name} was added.`, () => void session.do({ type: 'removeSource', sourceId: id }));

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
 	import { isShown } from '../../core/show/overlay.ts';
+	import ChannelSheet from '../mix/ChannelSheet.svelte';
 	import Destinations from './Destinations.svelte';
 	import KeyHelp from './KeyHelp.svelte';
 	import { listenToKeys } from './keys.ts';
@@ -38,12 +39,21 @@
 	let placing = $state<'framings' | 'patches'>('framings');
 	let placed = $state<string | null>(null);
 	const source = $derived(show?.sources.find(({ id }) => id === sourceId) ?? null);
-	const sheet = $derived(editing?.scene ? 'scene' : source ? 'source' : overlaysOpen ? 'overlays' : null);
+	let channelId = $state<string | null>(null);
+	const channel = $derived(show?.channels.find(({ id }) => id === channelId) ?? null);
+	const sheet = $derived(
+		editing?.scene ? 'scene' : source ? 'source' : channel ? 'channel' : overlaysOpen ? 'overlays' : null,
+	);
 
 	function closeSheet() {
 		editing = null;
 		sourceId = null;
 		overlaysOpen = false;
+		channelId = null;
+	}
+	function editChannel(id: string) {
+		closeSheet();
+		channelId = id;
 	}
 	function editScene(id: string) {
 		closeSheet();
@@ -170,10 +180,12 @@
 			<SceneSheet {editing} {show} onclose={closeSheet} onedit={editScene} />
 		{:else if sheet === 'source' && source}
 			<SourceSheet {session} {show} {source} bind:placing bind:selected={placed} onclose={closeSheet} />
+		{:else if sheet === 'channel' && channel}
+			<ChannelSheet {session} {show} {channel} onclose={closeSheet} />
 		{:else if sheet === 'overlays'}
 			<OverlaySheet {session} {show} onclose={closeSheet} />
 		{:else}
-			<SoundColumn {session} {show} />
+			<SoundColumn {session} {show} onopen={editChannel} />
 		{/if}
 		<OverlayBar
 			{session}

@@ -1,5 +1,7 @@
 <script lang="ts">
 	import { formatDistanceToNowStrict } from 'date-fns';
+	import { channelFaultWords, loudnessWords, mixFaultWords } from '../../core/sound/sound-health.ts';
+	import { canJudgeLoudness } from '../mix/listening.svelte.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import type { DeskSession } from './session.svelte.ts';
 
@@ -68,6 +70,22 @@
 			if (condition && condition.reason !== '')
 				list.push({ key: id, text: `${name}, for ${since(condition.since)}: ${condition.reason}` });
 		}
+		const { heard } = session;
+		for (const fault of heard?.mix.faults ?? [])
+			list.push({ key: `mix ${fault}`, text: mixFaultWords(fault, heard!.mix.side) });
+		for (const { id, faults, side } of heard?.channels ?? []) {
+			const channel = show.channels.find((each) => each.id === id);
+			for (const fault of channel ? faults : []) {
+				// What is put to one side on purpose is on one side; a microphone alone has no sides.
+				const hasSides = channel!.inputs.length === 2 && Math.abs(channel!.strip.pan) < 0.5;
+				if ((fault === 'oneSide' || fault === 'outOfPhase') && !hasSides) continue;
+				if (fault === 'silent') continue;
+				list.push({ key: `${id} ${fault}`, text: channelFaultWords(channel!.name, fault, side) });
+			}
+		}
+		const loud =
+			heard && canJudgeLoudness(show, now) && loudnessWords(heard.mix.integrated, show.mix.master.targetLufs);
+		if (loud) list.push({ key: 'loudness', text: loud });
 		return list;
 	});
 </script>

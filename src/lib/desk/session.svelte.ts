@@ -1,12 +1,14 @@
 /* eslint-disable svelte/prefer-svelte-reactivity -- conditions are replaced whole, never changed in place */
 /** What the desk works with: the live show, the engine when this page is it, and notices to the person. */
 import type { Command } from '../../core/show/command.ts';
+import type { SoundReport } from '../../core/show/live.ts';
 import type { Scene } from '../../core/show/scene.ts';
 import type { Source } from '../../core/show/source.ts';
 import { isOnAir, type Picture, type ShowState } from '../../core/show/state.ts';
 import { Engine, type EnginePart } from '../../engine/engine.ts';
 import { askForShare } from '../../engine/share.ts';
 import type { SourceCondition } from '../../engine/source.ts';
+import { Listening } from '../mix/listening.svelte.ts';
 import { LiveShow } from '../show/live-show.svelte.ts';
 
 const NOTICE_MS = 8000;
@@ -26,6 +28,7 @@ export class DeskSession {
 	troubles = $state.raw<Partial<Record<EnginePart, string>>>({});
 	needsPress = $state(false);
 	notices = $state.raw<Notice[]>([]);
+	#listening = $state.raw<Listening | null>(null);
 	#starting: Picture | null = null;
 	#noticeCount = 0;
 
@@ -42,6 +45,11 @@ export class DeskSession {
 	/** True when another page makes it. */
 	get isWatching(): boolean {
 		return this.show.status !== null && this.show.status.engine !== null && !this.isEngine;
+	}
+
+	/** What is heard: by the engine of this page, or told by that of another. */
+	get heard(): SoundReport | null {
+		return this.#listening?.report ?? this.show.sound;
 	}
 
 	do(command: Command): boolean {
@@ -86,6 +94,11 @@ export class DeskSession {
 		try {
 			await engine.start();
 			this.engine = engine;
+			this.#listening = new Listening(
+				engine,
+				() => this.show.state,
+				(sound) => this.show.post({ type: 'sound', sound }),
+			);
 			this.needsPress = engine.needsPress;
 		} catch (error) {
 			this.#setTrouble('engine', (error as Error).message);
@@ -99,6 +112,8 @@ export class DeskSession {
 	#stopEngine(): void {
 		this.troubles = {};
 		this.#starting = null;
+		this.#listening?.close();
+		this.#listening = null;
 		void this.engine?.close();
 		this.engine = null;
 		this.conditions = new Map();

@@ -3,7 +3,7 @@
  * Nothing else on a page holds show state.
  */
 import type { Command } from '../../core/show/command.ts';
-import type { HubMessage, LiveStatus, PageMessage } from '../../core/show/live.ts';
+import type { HubMessage, LiveStatus, PageMessage, SoundReport } from '../../core/show/live.ts';
 import { reduce, reduceAll } from '../../core/show/reduce.ts';
 import type { ShowState } from '../../core/show/state.ts';
 
@@ -20,6 +20,7 @@ export class LiveShow {
 	#confirmed = $state.raw<ShowState | null>(null);
 	#pending = $state.raw<Pending[]>([]);
 	#status = $state.raw<LiveStatus | null>(null);
+	#sound = $state.raw<SoundReport | null>(null);
 	#connected = $state(false);
 	#gone = $state(false);
 	#state = $derived(
@@ -54,6 +55,11 @@ export class LiveShow {
 
 	get status(): LiveStatus | null {
 		return this.#status;
+	}
+
+	/** What the engine of another page hears. */
+	get sound(): SoundReport | null {
+		return this.#sound;
 	}
 
 	get connected(): boolean {
@@ -121,6 +127,9 @@ export class LiveShow {
 			case 'refused':
 				this.#settle(message.id);
 				this.#onRefused(message.reason);
+				return;
+			case 'sound':
+				this.#sound = message.sound;
 				return;
 			case 'status':
 				this.#status = message;

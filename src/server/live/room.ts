@@ -61,6 +61,9 @@ export class Room {
 			case 'report':
 				if (this.hub.engine === client) this.hub.report = message.report;
 				return;
+			case 'sound':
+				if (this.hub.engine === client) this.#bus.publish(this.hub.eventId, message);
+				return;
 			case 'retry':
 				this.keeper.broadcast?.retry(message.destinationId);
 		}

@@ -1,11 +1,11 @@
 /**
  * Draws the stand-in cameras' loops and makes the console's sound, once, into ../media, which ships with Bivvo.
- * Needs Chromium and FFmpeg: npx tsx standins/venue/make/make.ts
+ * Needs Chromium and FFmpeg: npx tsx standins/venue/make/make.ts [cameras|console]
  */
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { chromium } from '@playwright/test';
-import { consoleSound } from './sound.ts';
+import { consoleInputs } from './sound.ts';
 
 const FPS = 30;
 const FRAMES = 300;
@@ -62,12 +62,16 @@ async function makeCamera(id: string, name: string): Promise<void> {
 }
 
 async function makeConsole(): Promise<void> {
-	const { input, done } = ffmpeg(
-		...'-f s16le -ar 48000 -ac 2 -i - -c:a flac -compression_level 8'.split(' '),
-		media('console.flac'),
-	);
-	input.end(consoleSound());
-	await done;
+	for (const [name, samples] of Object.entries(consoleInputs())) {
+		const { input, done } = ffmpeg(
+			...'-f s16le -ar 48000 -ac 1 -i - -c:a libopus -b:a 64k'.split(' '),
+			media(`${name}.opus`),
+		);
+		input.end(samples);
+		await done;
+	}
 }
 
-await Promise.all([makeConsole(), ...CAMERAS.map(({ id, name }) => makeCamera(id, name))]);
+const only = process.argv[2];
+if (only !== 'cameras') await makeConsole();
+if (only !== 'console') await Promise.all(CAMERAS.map(({ id, name }) => makeCamera(id, name)));

@@ -1,4 +1,4 @@
-/** Makes the stand-in console's sound: somebody talks, a harmonium and a fiddle play, air in between. */
+/** Makes the sounds of the stand-in console's inputs: people talk, a choir sings, a harmonium and a fiddle play. */
 
 const RATE = 48_000;
 const LENGTH_S = 20;
@@ -31,18 +31,23 @@ const VOWELS = [
 	[300, 870, 2240],
 ] as const;
 
-/** Speech-like: pulses through moving formants, syllables of a quarter second, phrases with rests between. */
-function speech(): Float32Array {
+/**
+ * Speech-like: pulses through moving formants, syllables of a quarter second, phrases with rests between.
+ * @param hz pitch of the voice
+ * @param speaksS seconds of each five in which it speaks
+ * @param fromS when in the five it begins
+ */
+function speech(hz: number, speaksS: number, fromS: number): Float32Array {
 	const out = new Float32Array(SAMPLES);
 	const formants = [resonance(80), resonance(110), resonance(160)];
 	let phase = 0;
 	for (let i = 0; i < SAMPLES; i++) {
 		const t = i / RATE;
-		const phrase = t % 5 < 3.6 ? 1 : 0;
+		const phrase = (t + 5 - fromS) % 5 < speaksS ? 1 : 0;
 		const syllable = t / 0.24;
 		const within = syllable % 1;
 		const envelope = phrase * Math.sin(Math.PI * Math.min(1, within * 1.25)) ** 2;
-		const pitch = 165 + 22 * Math.sin(2 * Math.PI * 0.4 * t) - 18 * (t % 5) * 0.5;
+		const pitch = hz + 22 * Math.sin(2 * Math.PI * 0.4 * t) - 18 * (t % 5) * 0.5;
 		phase += pitch / RATE;
 		const pulse = phase % 1 < 0.06 ? 1 : -0.06;
 		const breath = within < 0.18 ? noise() * 0.5 : noise() * 0.02;
@@ -99,23 +104,71 @@ function fiddle(): Float32Array {
 	return out;
 }
 
-/** Interleaved 16-bit samples of all of it: talk in the middle, harmonium to the left, fiddle to the right. */
-export function consoleSound(): Buffer {
-	const [talk, reeds, strings] = [speech(), harmonium(), fiddle()].map(normalised) as [
-		Float32Array,
-		Float32Array,
-		Float32Array,
-	];
-	const pcm = Buffer.alloc(SAMPLES * 4);
+/** Choir-like: four parts, three voices each a little apart, sung on "ah"; a verse and a breath. */
+function choir(spread: number): Float32Array {
+	const out = new Float32Array(SAMPLES);
+	const vowel = [resonance(90), resonance(120), resonance(180)];
+	const phases = new Float64Array(12);
 	for (let i = 0; i < SAMPLES; i++) {
-		const air = noise() * 0.002;
-		const [t, h, f] = [talk[i]! * 0.32, reeds[i]! * 0.16, strings[i]! * 0.1];
-		const left = t + h * 0.9 + f * 0.35 + air;
-		const right = t + h * 0.5 + f * 0.9 + noise() * 0.002;
-		pcm.writeInt16LE(Math.round(32767 * Math.max(-1, Math.min(1, left))), i * 4);
-		pcm.writeInt16LE(Math.round(32767 * Math.max(-1, Math.min(1, right))), i * 4 + 2);
+		const t = i / RATE;
+		const place = (t / LENGTH_S) * CHORDS.length;
+		const within = place % 1;
+		const breath = Math.min(1, within * 14, Math.max(0, 0.94 - within) * 14);
+		let voices = 0;
+		CHORDS[Math.floor(place)]!.forEach((note, part) => {
+			for (let voice = 0; voice < 3; voice++) {
+				const at = 3 * part + voice;
+				const drift = 1 + (voice - 1) * 0.004 * spread + 0.004 * Math.sin(2 * Math.PI * (5.1 + 0.3 * voice) * t + at);
+				phases[at]! += (hzOf(note + 12) * drift) / RATE;
+				voices += (2 * (phases[at]! % 1) - 1) / 12;
+			}
+		});
+		const raw = voices + noise() * 0.01;
+		let sung = 0;
+		[730, 1090, 2440].forEach((hz, f) => (sung += vowel[f]!(raw, hz) / (f + 1)));
+		out[i] = sung * breath;
 	}
-	return pcm;
+	return out;
+}
+
+/** Film-like: a slow figure over a pad, with its beats on one side or the other. */
+function film(side: 0 | 1): Float32Array {
+	const out = new Float32Array(SAMPLES);
+	for (let i = 0; i < SAMPLES; i++) {
+		const t = i / RATE;
+		const chord = CHORDS[Math.floor((t / LENGTH_S) * CHORDS.length)]!;
+		const beat = t * 2;
+		const struck = Math.exp(-4 * (beat % 1)) * (Math.floor(beat) % 2 === side ? 1 : 0.4);
+		const note = chord[Math.floor(beat) % 4]! + 12;
+		let pad = 0;
+		for (const each of chord) pad += Math.sin(2 * Math.PI * hzOf(each) * t * (1 + 0.0005 * side));
+		out[i] = pad * 0.08 + struck * Math.sin(2 * Math.PI * hzOf(note) * t) * 0.5;
+	}
+	return out;
+}
+
+/** 16-bit samples of each input by name, as loud as consoles send them: speech peaks some 12 dB below full scale. */
+export function consoleInputs(): Record<string, Buffer> {
+	const sounds: [string, Float32Array, number][] = [
+		['lectern-mic', speech(165, 3.6, 0), 0.3],
+		['handheld', speech(118, 2.2, 2.5), 0.25],
+		['choir-left', choir(1), 0.2],
+		['choir-right', choir(1.6), 0.2],
+		['fiddle', fiddle(), 0.16],
+		['harmonium', harmonium(), 0.18],
+		['film-left', film(0), 0.25],
+		['film-right', film(1), 0.25],
+		['talkback', speech(140, 0.9, 4), 0.25],
+	];
+	return Object.fromEntries(
+		sounds.map(([name, samples, peak]) => {
+			const pcm = Buffer.alloc(SAMPLES * 2);
+			normalised(samples).forEach((sample, i) =>
+				pcm.writeInt16LE(Math.round(32_767 * (sample * peak + noise() * 0.0004)), 2 * i),
+			);
+			return [name, pcm];
+		}),
+	);
 }
 
 function normalised(samples: Float32Array): Float32Array {

@@ -1,18 +1,19 @@
 <script lang="ts">
 	interface Props {
-		/** Left and right, dB relative to full scale. */
-		readings: readonly { levelDb: number; holdDb: number }[];
+		/** Left and right, dB relative to full scale; null while nothing is known. */
+		heard: { levelDb: readonly number[]; holdDb: readonly number[] } | null;
 		label: string;
 		/** Draws the figures below. */
 		scale?: boolean;
 	}
-	let { readings, label, scale = false }: Props = $props();
+	let { heard, label, scale = false }: Props = $props();
 
 	const FLOOR_DB = -60;
 	const MARKS = [-60, -40, -20, -10, 0];
 	/** Part of the bar's length, 0 to 1. */
 	const place = (db: number) => Math.min(1, Math.max(0, (db - FLOOR_DB) / -FLOOR_DB));
-	const loudest = $derived(Math.max(...readings.map(({ levelDb }) => levelDb)));
+	const levels = $derived(heard?.levelDb ?? [-Infinity, -Infinity]);
+	const loudest = $derived(Math.max(...levels));
 </script>
 
 <div
@@ -23,7 +24,8 @@
 	aria-valuemax={0}
 	aria-valuenow={Math.max(FLOOR_DB, Math.round(loudest))}
 >
-	{#each readings as { levelDb, holdDb }, side (side)}
+	{#each levels as levelDb, side (side)}
+		{@const holdDb = heard?.holdDb[side] ?? -Infinity}
 		<div class="relative h-2 overflow-hidden bg-gray-700">
 			<div
 				class="h-full origin-left {levelDb > -3 ? 'bg-lamp' : 'bg-gray-300'}"

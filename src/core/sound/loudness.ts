@@ -1,0 +1,160 @@
+/**
+ * Loudness after ITU-R BS.1770-4 and EBU R 128: momentary (400 ms), short-term (3 s), integrated with both gates, and
+ * loudness range (EBU Tech 3342). 48 kHz, stereo. Integrated loudness and range are kept as histograms, so that an
+ * evening takes no more memory than a minute, and nothing is allocated while it runs.
+ */
+import { FilterRow, type Coefficients } from './biquad.ts';
+import { TruePeak } from './true-peak.ts';
+
+/** K-weighting at 48 kHz: BS.1770-4, tables 1 and 2. */
+export const K_WEIGHTING: readonly Coefficients[] = [
+	[1.53512485958697, -2.69169618940638, 1.19839281085285, -1.69065929318241, 0.73248077421585],
+	[1, -2, 1, -1.99004745483398, 0.99007225036621],
+];
+const SUB_BLOCK = 4800;
+const MOMENTARY_BLOCKS = 4;
+const SHORT_BLOCKS = 30;
+const ABSOLUTE_GATE = -70;
+const BIN_LU = 0.01;
+const BINS = Math.round((10 - ABSOLUTE_GATE) / BIN_LU);
+
+export function lufsOf(meanSquare: number): number {
+	return -0.691 + 10 * Math.log10(meanSquare);
+}
+
+/** Powers of blocks, counted by loudness. */
+class Histogram {
+	readonly #counts = new Uint32Array(BINS);
+	readonly #powers = new Float64Array(BINS);
+
+	add(power: number): void {
+		const bin = Math.floor((lufsOf(power) - ABSOLUTE_GATE) / BIN_LU);
+		if (!(bin >= 0)) return;
+		const place = Math.min(BINS - 1, bin);
+		this.#counts[place]!++;
+		this.#powers[place]! += power;
+	}
+
+	/** Mean power of what is above a loudness, or 0. */
+	meanAbove(lufs: number): number {
+		let [count, sum] = [0, 0];
+		for (let bin = firstBin(lufs); bin < BINS; bin++) {
+			count += this.#counts[bin]!;
+			sum += this.#powers[bin]!;
+		}
+		return count === 0 ? 0 : sum / count;
+	}
+
+	/** Loudness below which `part` of what is above a loudness lies. */
+	percentileAbove(lufs: number, part: number): number {
+		const from = firstBin(lufs);
+		let count = 0;
+		for (let bin = from; bin < BINS; bin++) count += this.#counts[bin]!;
+		let left = Math.round(part * (count - 1)) + 1;
+		for (let bin = from; bin < BINS; bin++) {
+			left -= this.#counts[bin]!;
+			if (left <= 0) return ABSOLUTE_GATE + (bin + 0.5) * BIN_LU;
+		}
+		return -Infinity;
+	}
+
+	clear(): void {
+		this.#counts.fill(0);
+		this.#powers.fill(0);
+	}
+}
+
+function firstBin(lufs: number): number {
+	return Math.max(0, Math.min(BINS, Math.floor((lufs - ABSOLUTE_GATE) / BIN_LU)));
+}
+
+export class LoudnessMeter {
+	/** LUFS; −∞ for silence, and before there is enough. */
+	momentary = -Infinity;
+	shortTerm = -Infinity;
+	integrated = -Infinity;
+	/** LU. */
+	range = 0;
+	/** dBTP, the highest since the start. */
+	truePeakDb = -Infinity;
+	readonly #filters = new FilterRow(2);
+	readonly #peaks = [new TruePeak(), new TruePeak()] as const;
+	#work = [new Float32Array(128), new Float32Array(128)] as [Float32Array, Float32Array];
+	#highest = 0;
+	#sum = 0;
+	#filled = 0;
+	/** Sums of squares of the newest sub-blocks of 100 ms, in a ring. */
+	readonly #blocks = new Float64Array(SHORT_BLOCKS);
+	#count = 0;
+	readonly #gated = new Histogram();
+	readonly #shorts = new Histogram();
+
+	constructor() {
+		this.#filters.set(K_WEIGHTING);
+	}
+
+	/** Begins the integrated values anew, as at the start of a broadcast. */
+	restart(): void {
+		this.#gated.clear();
+		this.#shorts.clear();
+		this.#highest = 0;
+		this.integrated = this.truePeakDb = -Infinity;
+		this.range = 0;
+	}
+
+	/** @param left samples at 48 kHz, of any length that is the same for both sides */
+	run(left: Float32Array, right: Float32Array): void {
+		if (this.#work[0].length !== left.length)
+			this.#work = [new Float32Array(left.length), new Float32Array(left.length)];
+		this.#work[0].set(left);
+		this.#work[1].set(right);
+		this.#filters.run(...this.#work);
+		// Sub-blocks end where they end, also within a block.
+		const start = this.#filled;
+		let boundary = left.length;
+		if (start + left.length >= SUB_BLOCK) boundary = SUB_BLOCK - start;
+		let after = 0;
+		for (let side = 0; side < 2; side++) {
+			const samples = side === 0 ? left : right;
+			const peak = this.#peaks[side]!;
+			for (let i = 0; i < samples.length; i++) {
+				const height = peak.next(samples[i]!, this.#highest);
+				if (height > this.#highest) this.#highest = height;
+			}
+			const weighted = this.#work[side]!;
+			let sum = 0;
+			for (let i = 0; i < boundary; i++) sum += weighted[i]! * weighted[i]!;
+			this.#sum += sum;
+			for (let i = boundary; i < samples.length; i++) after += weighted[i]! * weighted[i]!;
+		}
+		this.#filled += left.length;
+		if (this.#filled < SUB_BLOCK) return;
+		this.#closeBlock();
+		this.#filled -= SUB_BLOCK;
+		this.#sum = after;
+	}
+
+	#closeBlock(): void {
+		this.#blocks[this.#count++ % SHORT_BLOCKS] = this.#sum;
+		const power = (blocks: number) => {
+			let sum = 0;
+			for (let i = 1; i <= blocks; i++) sum += this.#blocks[(this.#count - i) % SHORT_BLOCKS]!;
+			return sum / (blocks * SUB_BLOCK);
+		};
+		if (this.#highest > 0) this.truePeakDb = 20 * Math.log10(this.#highest);
+		if (this.#count < MOMENTARY_BLOCKS) return;
+		const now = power(MOMENTARY_BLOCKS);
+		this.momentary = lufsOf(now);
+		this.#gated.add(now);
+		const above = this.#gated.meanAbove(ABSOLUTE_GATE);
+		this.integrated = above === 0 ? -Infinity : lufsOf(this.#gated.meanAbove(lufsOf(above) - 10));
+		if (this.#count < SHORT_BLOCKS) return;
+		const short = power(SHORT_BLOCKS);
+		this.shortTerm = lufsOf(short);
+		this.#shorts.add(short);
+		const mean = this.#shorts.meanAbove(ABSOLUTE_GATE);
+		if (mean === 0) return;
+		const gate = lufsOf(mean) - 20;
+		this.range = this.#shorts.percentileAbove(gate, 0.95) - this.#shorts.percentileAbove(gate, 0.1);
+	}
+}

@@ -1,0 +1,64 @@
+/** From the show to what the mixer is told: who is open, how loud, and what is done to each. A pure function. */
+import type { Channel, CompressorSettings, Mix, Strip } from '../show/mix.ts';
+import { isSourceShown, type ShowState } from '../show/state.ts';
+import { linearGain } from './ramp.ts';
+
+/** A channel as the mixer needs it. */
+export interface ChannelPlan {
+	strip: Strip;
+	/** Linear; 0 when it is not heard. */
+	gain: number;
+	/** Milliseconds in which it gets there. */
+	rampMs: number;
+	speaks: boolean;
+	ducked: boolean;
+	shares: boolean;
+}
+
+export interface MixPlan {
+	/** By input of the mixer; null where nothing is. */
+	channels: (ChannelPlan | null)[];
+	ducking: Mix['ducking'];
+	master: { gain: number; compressor: CompressorSettings; ceilingDb: number };
+	hushed: boolean;
+}
+
+/** Short enough for a hand, long enough for an ear: no step is heard as a click. */
+export const HAND_MS = 20;
+/** How long a channel that follows its picture takes to come and go. */
+export const FOLLOW_MS = 300;
+
+/**
+ * @param inputs the mixer's input of each channel, or null while its source is not open
+ * @param most inputs the mixer has
+ * @param fading true while this plan is the one that a fade leads to
+ */
+export function mixPlan(
+	state: ShowState,
+	inputs: (channelId: string) => number | null,
+	most: number,
+	fading: boolean,
+): MixPlan {
+	const { mix, hushed } = state;
+	const channels: MixPlan['channels'] = Array.from({ length: most }, () => null);
+	for (const channel of state.channels) {
+		const input = inputs(channel.id);
+		if (input !== null && input < most) channels[input] = channelPlan(channel, state, fading);
+	}
+	const { gainDb, compressor, ceilingDb } = mix.master;
+	return { channels, ducking: mix.ducking, master: { gain: linearGain(gainDb), compressor, ceilingDb }, hushed };
+}
+
+function channelPlan(channel: Channel, state: ShowState, fading: boolean): ChannelPlan {
+	const { strip, group, follow, ducked, shares } = channel;
+	const level = group === null ? null : state.mix.groups[group];
+	const heard = isOpen(channel, state) && !channel.muted && !level?.muted;
+	const gain = heard ? linearGain(channel.gainDb) * (level ? linearGain(level.gainDb) : 1) : 0;
+	const rampMs = fading ? state.mix.fade.ms : follow === 'onAir' ? FOLLOW_MS : HAND_MS;
+	return { strip, gain, rampMs, speaks: group === 'speech', ducked, shares };
+}
+
+/** True when a channel that follows its picture may be heard now. */
+export function isOpen({ follow, sourceId }: Channel, state: ShowState): boolean {
+	return follow === 'always' || (follow === 'onAir' && isSourceShown(state, sourceId));
+}

@@ -1,0 +1,179 @@
+/**
+ * The stream mix: strips, ducking, gain sharing, master, limiter, meters. Works on blocks of BLOCK samples at 48 kHz and
+ * allocates nothing while it runs; the worklet only carries samples in and out.
+ */
+import { Compressor, dbOf } from './dynamics.ts';
+import { Limiter } from './limiter.ts';
+import { LoudnessMeter } from './loudness.ts';
+import type { MixPlan } from './mix-plan.ts';
+import { Ramp, RAMP_SAMPLES } from './ramp.ts';
+import { MASTER_READINGS, MasterReading, Reading, READINGS } from './readings.ts';
+import { BLOCK, ChannelStrip, RATE } from './strip.ts';
+
+export { BLOCK };
+/** Power below which nobody speaks, and shared gains stay where they are: −90 dBFS. */
+const SHARING_FLOOR = 1e-9;
+/** Ducking and sharing move this part of their way in a block: 10 ms, enough for a first syllable. */
+const AUTOMATIC_STEP = partOfWay(10);
+const SILENCE = new Float32Array(BLOCK);
+
+/** Part of its way that something goes in one block that takes `timeMs` for most of it. */
+function partOfWay(timeMs: number): number {
+	return 1 - Math.exp(-BLOCK / ((timeMs / 1000) * RATE));
+}
+
+export class Mixer {
+	/** READINGS for each channel, then MASTER_READINGS. */
+	readonly readings: Float32Array<ArrayBufferLike>;
+	readonly loudness = new LoudnessMeter();
+	/** The newest block. */
+	readonly left = new Float32Array(BLOCK);
+	readonly right = new Float32Array(BLOCK);
+	readonly #strips: ChannelStrip[];
+	readonly #compressor = new Compressor();
+	readonly #limiter = new Limiter(RATE);
+	readonly #gain = new Ramp(1);
+	readonly #hush = new Ramp(1);
+	#plan: MixPlan | null = null;
+	#duck = 1;
+
+	/** @param readings of READINGS × channels + MASTER_READINGS numbers, which others may read */
+	constructor(
+		channels: number,
+		readings: Float32Array<ArrayBufferLike> = new Float32Array(READINGS * channels + MASTER_READINGS),
+	) {
+		this.readings = readings;
+		this.#strips = Array.from({ length: channels }, () => new ChannelStrip());
+		this.#limiter.set(-1);
+	}
+
+	set(plan: MixPlan): void {
+		this.#plan = plan;
+		this.#strips.forEach((strip, i) => {
+			const channel = plan.channels[i];
+			if (channel) strip.set(channel);
+			else if (strip.plan) this.#clear(strip, i);
+		});
+		const { gain, compressor, ceilingDb } = plan.master;
+		this.#gain.aim(gain);
+		this.#compressor.set(compressor, RATE);
+		this.#limiter.set(ceilingDb);
+		this.#hush.aim(plan.hushed ? 0 : 1, RAMP_SAMPLES * 0.75);
+	}
+
+	#clear(strip: ChannelStrip, index: number): void {
+		strip.clear();
+		this.readings.fill(0, READINGS * index, READINGS * (index + 1));
+	}
+
+	/**
+	 * Makes the next block in `left` and `right`.
+	 * @param inputs by channel its sounds: none, one, or left and right
+	 */
+	run(inputs: readonly (readonly Float32Array[])[]): void {
+		const strips = this.#strips;
+		this.left.fill(0);
+		this.right.fill(0);
+		let sharing = 0;
+		let speech = 0;
+		for (let c = 0; c < strips.length; c++) {
+			const strip = strips[c]!;
+			if (!strip.plan) continue;
+			const left = inputs[c]?.[0] ?? SILENCE;
+			strip.run(left, inputs[c]?.[1] ?? left, this.readings, READINGS * c);
+			const { shares, speaks, gain } = strip.plan;
+			if (gain === 0) continue;
+			if (shares) sharing += strip.power;
+			if (speaks && strip.power > speech) speech = strip.power;
+		}
+		this.#moveDuck(speech);
+		for (let c = 0; c < strips.length; c++) if (strips[c]!.plan) this.#add(strips[c]!, sharing, READINGS * c);
+		this.#finish();
+	}
+
+	/** What dips under speech follows the loudest speaker's level. */
+	#moveDuck(speech: number): void {
+		if (!this.#plan) return;
+		const { depthDb, thresholdDb, attackMs, releaseMs } = this.#plan.ducking;
+		const speaks = dbOf(Math.sqrt(speech)) > thresholdDb;
+		const target = speaks ? 10 ** (-depthDb / 20) : 1;
+		this.#duck += partOfWay(speaks ? attackMs : releaseMs) * (target - this.#duck);
+	}
+
+	/**
+	 * Gain sharing after D. Dugan, "Automatic Microphone Mixing", J. Audio Eng. Soc. 23 (1975): each microphone has the
+	 * part of the gain that its level is of all their levels, so that all of them together are as loud as one.
+	 */
+	#add(strip: ChannelStrip, sharing: number, at: number): void {
+		const { left, right, plan } = strip;
+		const { readings } = this;
+		const share = plan!.shares && plan!.gain > 0 && sharing > SHARING_FLOOR ? Math.sqrt(strip.power / sharing) : 1;
+		const target = share * (plan!.ducked ? this.#duck : 1);
+		let gain = strip.automatic;
+		strip.automatic += AUTOMATIC_STEP * (target - gain);
+		const slope = (strip.automatic - gain) / BLOCK;
+		let [peakLeft, peakRight] = [readings[at + Reading.peakLeft]!, readings[at + Reading.peakRight]!];
+		let squareLeft = 0;
+		let squareRight = 0;
+		let product = 0;
+		for (let i = 0; i < BLOCK; i++) {
+			gain += slope;
+			const l = left[i]! * gain;
+			const r = right[i]! * gain;
+			this.left[i]! += l;
+			this.right[i]! += r;
+			peakLeft = Math.max(peakLeft, l, -l);
+			peakRight = Math.max(peakRight, r, -r);
+			squareLeft += l * l;
+			squareRight += r * r;
+			product += l * r;
+		}
+		this.#tell(at, peakLeft, peakRight, squareLeft, squareRight, product);
+		readings[at + Reading.automatic] = dbOf(strip.automatic);
+	}
+
+	#finish(): void {
+		const { left, right, readings, loudness } = this;
+		for (let i = 0; i < BLOCK; i++) {
+			const gain = this.#gain.next();
+			left[i]! *= gain;
+			right[i]! *= gain;
+		}
+		this.#compressor.run(left, right);
+		this.#limiter.run(left, right);
+		const at = READINGS * this.#strips.length;
+		let [peakLeft, peakRight] = [readings[at + Reading.peakLeft]!, readings[at + Reading.peakRight]!];
+		let squareLeft = 0;
+		let squareRight = 0;
+		let product = 0;
+		for (let i = 0; i < BLOCK; i++) {
+			const hush = this.#hush.next();
+			const l = (left[i]! *= hush);
+			const r = (right[i]! *= hush);
+			peakLeft = Math.max(peakLeft, l, -l);
+			peakRight = Math.max(peakRight, r, -r);
+			squareLeft += l * l;
+			squareRight += r * r;
+			product += l * r;
+		}
+		this.#tell(at, peakLeft, peakRight, squareLeft, squareRight, product);
+		loudness.run(left, right);
+		readings[at + Reading.compressor] = this.#compressor.reductionDb;
+		readings[at + MasterReading.momentary] = loudness.momentary;
+		readings[at + MasterReading.shortTerm] = loudness.shortTerm;
+		readings[at + MasterReading.integrated] = loudness.integrated;
+		readings[at + MasterReading.range] = loudness.range;
+		readings[at + MasterReading.truePeak] = loudness.truePeakDb;
+		readings[at + MasterReading.limiter] = this.#limiter.reductionDb;
+	}
+
+	#tell(at: number, peakLeft: number, peakRight: number, left: number, right: number, product: number): void {
+		const { readings } = this;
+		readings[at + Reading.peakLeft] = peakLeft;
+		readings[at + Reading.peakRight] = peakRight;
+		readings[at + Reading.squareLeft]! += left;
+		readings[at + Reading.squareRight]! += right;
+		readings[at + Reading.product]! += product;
+		readings[at + Reading.samples]! += BLOCK;
+	}
+}

@@ -1,0 +1,38 @@
+<script lang="ts">
+	/** Takes one more input of a source into the mix. */
+	import { plainChannel } from '../../core/show/mix.ts';
+	import type { ShowState } from '../../core/show/state.ts';
+	import { newId, type DeskSession } from '../desk/session.svelte.ts';
+
+	interface Props {
+		session: DeskSession;
+		show: ShowState;
+		onadded: (channelId: string) => void;
+	}
+	let { session, show, onadded }: Props = $props();
+
+	const sounds = $derived(show.sources.filter(({ kind }) => kind === 'sound'));
+
+	function add(sourceId: string) {
+		const source = sounds.find(({ id }) => id === sourceId);
+		if (!source) return;
+		const used = show.channels.filter((channel) => channel.sourceId === sourceId).flatMap(({ inputs }) => inputs);
+		const free = Array.from({ length: 32 }, (_, i) => i).find((i) => !used.includes(i)) ?? 0;
+		const id = newId();
+		const channel = plainChannel(id, sourceId, `${source.name} ${free + 1}`.slice(0, 120), [free]);
+		// Nobody should be startled by what nobody has listened to yet.
+		if (session.do({ type: 'addChannel', channel: { ...channel, muted: true } })) onadded(id);
+	}
+</script>
+
+<select
+	class="field m-2"
+	aria-label="Add a channel"
+	onchange={({ currentTarget }) => {
+		add(currentTarget.value);
+		currentTarget.value = '';
+	}}
+>
+	<option value="" disabled selected>Add a channel from…</option>
+	{#each sounds as { id, name } (id)}<option value={id}>{name}</option>{/each}
+</select>

@@ -1,0 +1,71 @@
+<script lang="ts">
+	/** One channel: what it is, how loud it is, and the two things that are done to it most. */
+	import type { Channel } from '../../core/show/mix.ts';
+	import { isOpen } from '../../core/sound/mix-plan.ts';
+	import type { DeskSession } from '../desk/session.svelte.ts';
+	import { press } from '../ui/press.ts';
+	import Fader from './Fader.svelte';
+	import LevelBar from './LevelBar.svelte';
+
+	interface Props {
+		session: DeskSession;
+		channel: Channel;
+		/** For a finger, with more to read. */
+		large?: boolean;
+		chosen?: boolean;
+		onopen: (channelId: string) => void;
+	}
+	let { session, channel, large = false, chosen = false, onopen }: Props = $props();
+
+	const heard = $derived(session.heard?.channels.find(({ id }) => id === channel.id) ?? null);
+	const show = $derived(session.show.state);
+	const groupMuted = $derived(channel.group !== null && show?.mix.groups[channel.group].muted);
+	const waits = $derived(show !== null && !isOpen(channel, show));
+	const works = $derived.by(() => {
+		if (!heard) return '';
+		const parts: string[] = [];
+		if (channel.strip.gate.on && heard.gateDb < -1) parts.push('gate shut');
+		if (channel.strip.compressor.on && heard.compressorDb < -0.5)
+			parts.push(`comp ${heard.compressorDb.toFixed(0)} dB`);
+		if (heard.automaticDb < -1) parts.push(`dips ${Math.max(-60, heard.automaticDb).toFixed(0)} dB`);
+		return parts.join(', ');
+	});
+</script>
+
+<div
+	class="border-t px-3 {large ? 'py-2' : 'py-1.5'} {chosen ? 'border-lamp bg-gray-700/50' : 'border-slate-rule'}"
+	data-channel={channel.id}
+>
+	<div class="flex items-center justify-between gap-2">
+		<button
+			class="min-w-0 flex-1 truncate text-left font-semibold hover:text-lamp {large ? 'min-h-11 text-lg' : ''}"
+			aria-label="Set up {channel.name}"
+			onclick={() => onopen(channel.id)}>{channel.name}</button
+		>
+		{#if heard && heard.clips > 0}<span
+				class="figures text-xs text-lamp"
+				title="Samples that were too loud where they came in">clip {heard.clips > 999 ? '999+' : heard.clips}</span
+			>{/if}
+		<button
+			class="act aria-pressed:border-lamp aria-pressed:bg-lamp aria-pressed:text-ink {large
+				? 'min-h-11 px-4'
+				: 'px-2 py-0.5 text-sm'}"
+			aria-pressed={channel.muted}
+			aria-label="Mute {channel.name}"
+			use:press={() => session.do({ type: 'setMute', channelId: channel.id, muted: !channel.muted })}
+			>{channel.muted ? 'Muted' : 'Mute'}</button
+		>
+	</div>
+	<LevelBar {heard} label="Level of {channel.name}" />
+	<Fader
+		label={channel.name}
+		gainDb={channel.gainDb}
+		{large}
+		onchange={(gainDb) => session.do({ type: 'setFader', channelId: channel.id, gainDb })}
+	/>
+	{#if large || groupMuted || waits || works}
+		<p class="truncate text-xs text-gray-300">
+			{#if groupMuted}Muted with all {channel.group}{:else if waits}Waits for its picture{:else}{works || ' '}{/if}
+		</p>
+	{/if}
+</div>

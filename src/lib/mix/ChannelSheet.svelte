@@ -1,0 +1,358 @@
+<script lang="ts">
+	/** Everything about one channel, in the order in which it is done to the sound. */
+	import {
+		BAND_SHAPES,
+		FOLLOWS,
+		GROUPS,
+		PRESETS,
+		WIDTHS,
+		withPreset,
+		type Band,
+		type Channel,
+		type Strip,
+	} from '../../core/show/mix.ts';
+	import type { ShowState } from '../../core/show/state.ts';
+	import type { DeskSession } from '../desk/session.svelte.ts';
+	import Sheet from '../desk/Sheet.svelte';
+	import SliderField from '../ui/SliderField.svelte';
+	import EqCurve from './EqCurve.svelte';
+
+	interface Props {
+		session: DeskSession;
+		show: ShowState;
+		channel: Channel;
+		onclose: () => void;
+	}
+	let { session, show, channel, onclose }: Props = $props();
+
+	const { strip } = $derived(channel);
+	const change = (part: Partial<Channel>) => session.do({ type: 'changeChannel', channel: { ...channel, ...part } });
+	const set = (part: Partial<Strip>) => change({ strip: { ...strip, ...part } });
+	const setBand = (index: number, part: Partial<Band>) =>
+		set({ eq: strip.eq.map((band, i) => (i === index ? { ...band, ...part } : band)) as Strip['eq'] });
+	const compressor = (part: Partial<Strip['compressor']>) => set({ compressor: { ...strip.compressor, ...part } });
+	const gate = (part: Partial<Strip['gate']>) => set({ gate: { ...strip.gate, ...part } });
+
+	function preset(name: (typeof PRESETS)[number]) {
+		const before = channel;
+		if (change(withPreset(channel, name)))
+			session.notify(`${channel.name} is set up as ${name}.`, () =>
+				session.do({ type: 'changeChannel', channel: before }),
+			);
+	}
+	function remove() {
+		const before = channel;
+		const at = show.channels.findIndex(({ id }) => id === channel.id);
+		if (!session.do({ type: 'removeChannel', channelId: channel.id })) return;
+		session.notify(`${before.name} was removed.`, () => session.do({ type: 'addChannel', channel: before, at }));
+		onclose();
+	}
+
+	const db = (value: number) => `${value > 0 ? '+' : ''}${value.toFixed(1)} dB`;
+	const ms = (value: number) => `${value.toFixed(0)} ms`;
+	/** Pitches are heard in octaves, so the slider moves in them. */
+	const octave = (hz: number) => Math.log2(hz);
+	const hzText = (hz: number) => (hz < 1000 ? `${hz.toFixed(0)} Hz` : `${(hz / 1000).toFixed(1)} kHz`);
+	const WIDTH_NAMES = {
+		stereo: 'As it comes',
+		mono: 'Both together',
+		left: 'Left on both',
+		right: 'Right on both',
+		swap: 'Sides changed',
+	} as const;
+	const FOLLOW_NAMES = {
+		always: 'Always heard',
+		onAir: 'Heard while its picture is shown',
+		off: 'Never heard',
+	} as const;
+	const BAND_NAMES = { lowShelf: 'Low', peak: 'Bell', highShelf: 'High' } as const;
+	const heard = $derived(session.heard?.channels.find(({ id }) => id === channel.id) ?? null);
+</script>
+
+<Sheet title={channel.name} {onclose}>
+	<div class="grid gap-4">
+		<div class="flex gap-1">
+			<input
+				class="field w-full font-semibold"
+				aria-label="Name of the channel"
+				maxlength="120"
+				value={channel.name}
+				onchange={({ currentTarget }) => currentTarget.value.trim() && change({ name: currentTarget.value.trim() })}
+			/>
+			<button class="act px-2 py-1 text-xs" onclick={remove}>Remove</button>
+		</div>
+		<section class="grid gap-1">
+			<h3 class="font-semibold">What it is</h3>
+			<div class="grid grid-cols-2 gap-1">
+				{#each PRESETS as name (name)}
+					<button class="act px-1 py-1 text-xs" onclick={() => preset(name)}>{name}</button>
+				{/each}
+			</div>
+			<p class="text-xs text-gray-300">Sets filters, dynamics and group. Fader, trim and delay stay.</p>
+		</section>
+
+		<section class="grid gap-1">
+			<h3 class="font-semibold">When it is heard</h3>
+			<select
+				class="field w-full"
+				aria-label="When it is heard"
+				value={channel.follow}
+				onchange={({ currentTarget }) => change({ follow: currentTarget.value as Channel['follow'] })}
+			>
+				{#each FOLLOWS as follow (follow)}<option value={follow}>{FOLLOW_NAMES[follow]}</option>{/each}
+			</select>
+			<select
+				class="field w-full"
+				aria-label="Group"
+				value={channel.group ?? ''}
+				onchange={({ currentTarget }) => change({ group: (currentTarget.value || null) as Channel['group'] })}
+			>
+				<option value="">In no group</option>
+				{#each GROUPS as group (group)}<option value={group}>Group: {group}</option>{/each}
+			</select>
+			<label class="flex items-center gap-2">
+				<input
+					type="checkbox"
+					class="tick"
+					checked={channel.ducked}
+					onchange={() => change({ ducked: !channel.ducked })}
+				/>
+				Dips while somebody speaks
+			</label>
+			<label class="flex items-center gap-2">
+				<input
+					type="checkbox"
+					class="tick"
+					checked={channel.shares}
+					onchange={() => change({ shares: !channel.shares })}
+				/>
+				Shares its gain with other microphones
+			</label>
+		</section>
+
+		<section class="grid gap-1">
+			<h3 class="font-semibold">Where it comes in</h3>
+			<div class="flex items-center gap-1">
+				<span class="text-gray-300">Input</span>
+				{#each channel.inputs as input, side (side)}
+					<select
+						class="field w-16"
+						aria-label={channel.inputs.length === 1 ? 'Input' : side === 0 ? 'Left input' : 'Right input'}
+						value={input}
+						onchange={({ currentTarget }) =>
+							change({ inputs: channel.inputs.map((each, i) => (i === side ? Number(currentTarget.value) : each)) })}
+					>
+						{#each Array.from({ length: 32 }, (_, i) => i) as each (each)}<option value={each}>{each + 1}</option
+							>{/each}
+					</select>
+				{/each}
+				<button
+					class="act px-2 py-1 text-xs"
+					onclick={() =>
+						change({
+							inputs:
+								channel.inputs.length === 1
+									? [channel.inputs[0]!, Math.min(31, channel.inputs[0]! + 1)]
+									: [channel.inputs[0]!],
+						})}>{channel.inputs.length === 1 ? 'Make it a pair' : 'One input'}</button
+				>
+			</div>
+			<SliderField
+				label="Trim"
+				min={-24}
+				max={24}
+				step={0.5}
+				neutral={0}
+				value={strip.trimDb}
+				text={db(strip.trimDb)}
+				onchange={(trimDb) => set({ trimDb })}
+			/>
+			<SliderField
+				label="Delay"
+				min={0}
+				max={1000}
+				step={1}
+				neutral={0}
+				value={strip.delayMs}
+				text={ms(strip.delayMs)}
+				onchange={(delayMs) => set({ delayMs })}
+			/>
+			<label class="flex items-center gap-2">
+				<input
+					type="checkbox"
+					class="tick"
+					checked={strip.inverted}
+					onchange={() => set({ inverted: !strip.inverted })}
+				/>
+				Polarity turned
+			</label>
+		</section>
+
+		<section class="grid gap-1">
+			<h3 class="font-semibold">Tone</h3>
+			<EqCurve {strip} />
+			<SliderField
+				label="Cut rumble below"
+				min={0}
+				max={400}
+				step={5}
+				neutral={0}
+				value={strip.highPassHz}
+				text={strip.highPassHz === 0 ? 'off' : hzText(strip.highPassHz)}
+				onchange={(highPassHz) => set({ highPassHz })}
+			/>
+			{#each strip.eq as band, i (i)}
+				<details>
+					<summary class="cursor-pointer"
+						>Band {i + 1}: {band.gainDb === 0 ? 'off' : `${db(band.gainDb)} at ${hzText(band.hz)}`}</summary
+					>
+					<select
+						class="field w-full"
+						aria-label="Shape of band {i + 1}"
+						value={band.shape}
+						onchange={({ currentTarget }) => setBand(i, { shape: currentTarget.value as Band['shape'] })}
+					>
+						{#each BAND_SHAPES as shape (shape)}<option value={shape}>{BAND_NAMES[shape]}</option>{/each}
+					</select>
+					<SliderField
+						label="Gain"
+						min={-18}
+						max={18}
+						step={0.5}
+						neutral={0}
+						value={band.gainDb}
+						text={db(band.gainDb)}
+						onchange={(gainDb) => setBand(i, { gainDb })}
+					/>
+					<SliderField
+						label="Pitch"
+						min={octave(20)}
+						max={octave(20_000)}
+						value={octave(band.hz)}
+						text={hzText(band.hz)}
+						onchange={(at) => setBand(i, { hz: Math.min(20_000, Math.max(20, 2 ** at)) })}
+					/>
+					<SliderField
+						label="Narrow"
+						min={0.1}
+						max={10}
+						step={0.1}
+						neutral={1}
+						value={band.q}
+						text={band.q.toFixed(1)}
+						onchange={(q) => setBand(i, { q })}
+					/>
+				</details>
+			{/each}
+		</section>
+
+		<section class="grid gap-1">
+			<label class="flex items-center gap-2 font-semibold">
+				<input type="checkbox" class="tick" checked={strip.gate.on} onchange={() => gate({ on: !strip.gate.on })} />
+				Gate: quieter when nobody speaks
+			</label>
+			{#if strip.gate.on}
+				<SliderField
+					label="Below"
+					min={-80}
+					max={0}
+					step={1}
+					value={strip.gate.thresholdDb}
+					text={db(strip.gate.thresholdDb)}
+					onchange={(thresholdDb) => gate({ thresholdDb })}
+				/>
+				<SliderField
+					label="By"
+					min={0}
+					max={60}
+					step={1}
+					value={strip.gate.depthDb}
+					text="−{strip.gate.depthDb} dB"
+					onchange={(depthDb) => gate({ depthDb })}
+				/>
+			{/if}
+			<label class="flex items-center gap-2 font-semibold">
+				<input
+					type="checkbox"
+					class="tick"
+					checked={strip.compressor.on}
+					onchange={() => compressor({ on: !strip.compressor.on })}
+				/>
+				Compressor: evens out loud and soft
+			</label>
+			{#if strip.compressor.on}
+				<p class="figures text-xs text-gray-300">Now {heard ? heard.compressorDb.toFixed(1) : '0.0'} dB</p>
+				<SliderField
+					label="Above"
+					min={-60}
+					max={0}
+					step={1}
+					value={strip.compressor.thresholdDb}
+					text={db(strip.compressor.thresholdDb)}
+					onchange={(thresholdDb) => compressor({ thresholdDb })}
+				/>
+				<SliderField
+					label="Ratio"
+					min={1}
+					max={20}
+					step={0.5}
+					value={strip.compressor.ratio}
+					text="{strip.compressor.ratio} : 1"
+					onchange={(ratio) => compressor({ ratio })}
+				/>
+				<SliderField
+					label="Attack"
+					min={0.1}
+					max={200}
+					step={0.1}
+					value={strip.compressor.attackMs}
+					text={ms(strip.compressor.attackMs)}
+					onchange={(attackMs) => compressor({ attackMs })}
+				/>
+				<SliderField
+					label="Release"
+					min={10}
+					max={2000}
+					step={10}
+					value={strip.compressor.releaseMs}
+					text={ms(strip.compressor.releaseMs)}
+					onchange={(releaseMs) => compressor({ releaseMs })}
+				/>
+				<SliderField
+					label="Make up"
+					min={0}
+					max={24}
+					step={0.5}
+					neutral={0}
+					value={strip.compressor.makeupDb}
+					text={db(strip.compressor.makeupDb)}
+					onchange={(makeupDb) => compressor({ makeupDb })}
+				/>
+			{/if}
+		</section>
+
+		<section class="grid gap-1">
+			<h3 class="font-semibold">Where it stands</h3>
+			<SliderField
+				label="Left and right"
+				min={-1}
+				max={1}
+				step={0.05}
+				neutral={0}
+				value={strip.pan}
+				text={strip.pan === 0
+					? 'middle'
+					: `${Math.abs(Math.round(strip.pan * 100))} % ${strip.pan < 0 ? 'left' : 'right'}`}
+				onchange={(pan) => set({ pan })}
+			/>
+			<select
+				class="field w-full"
+				aria-label="Sides"
+				value={strip.width}
+				onchange={({ currentTarget }) => set({ width: currentTarget.value as Strip['width'] })}
+			>
+				{#each WIDTHS as width (width)}<option value={width}>{WIDTH_NAMES[width]}</option>{/each}
+			</select>
+		</section>
+	</div>
+</Sheet>

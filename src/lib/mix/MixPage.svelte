@@ -1,0 +1,133 @@
+<script lang="ts">
+	/** The stream mix alone, for a second person with a tablet. What one moves, the other sees move. */
+	import { onMount, untrack } from 'svelte';
+	import { isOnAir } from '../../core/show/state.ts';
+	import Notices from '../desk/Notices.svelte';
+	import { DeskSession } from '../desk/session.svelte.ts';
+	import Troubles from '../desk/Troubles.svelte';
+	import SliderField from '../ui/SliderField.svelte';
+	import AddChannel from './AddChannel.svelte';
+	import ChannelLine from './ChannelLine.svelte';
+	import ChannelSheet from './ChannelSheet.svelte';
+	import LoudnessChart from './LoudnessChart.svelte';
+	import Master from './Master.svelte';
+	import Snapshots from './Snapshots.svelte';
+
+	let { eventId }: { eventId: string } = $props();
+
+	const session = new DeskSession(untrack(() => eventId));
+	const show = $derived(session.show.state);
+	const mix = $derived(session.heard?.mix ?? null);
+	let chosen = $state<string | null>(null);
+	const channel = $derived(show?.channels.find(({ id }) => id === chosen) ?? null);
+	const figure = (value: number | undefined) => (value === undefined || value <= -100 ? '–' : value.toFixed(1));
+	const TARGETS = [-14, -16, -18, -23];
+
+	onMount(() => {
+		document.documentElement.classList.add('dark');
+		return () => {
+			document.documentElement.classList.remove('dark');
+			session.close();
+		};
+	});
+</script>
+
+{#if show}
+	{@const { ducking, master } = show.mix}
+	<div class="grid min-h-screen grid-rows-[auto_auto_minmax(0,1fr)] bg-ink text-paper lg:h-screen">
+		<header class="flex flex-wrap items-center gap-4 border-b border-slate-rule bg-slate-panel px-3 py-2">
+			<h1 class="text-lg font-bold">{show.title}: stream mix</h1>
+			<p class="rounded-sm px-3 py-1 font-bold {isOnAir(show) ? 'bg-air text-white' : 'bg-gray-700'}">
+				{isOnAir(show) ? 'ON AIR' : 'Off air'}
+			</p>
+			{#if !session.show.status?.engine}<p class="border-l-4 border-lamp pl-2 text-sm">
+					No desk is open, so nothing sounds. What you set is kept.
+				</p>{/if}
+			<a class="act ml-auto" href="/events/{eventId}">Desk</a>
+		</header>
+		<Troubles {session} {show} />
+		<div class="grid min-h-0 grid-cols-1 lg:grid-cols-[minmax(0,1fr)_18rem_19rem]">
+			<section
+				class="panel m-2 grid min-h-0 auto-rows-min grid-cols-1 overflow-y-auto sm:grid-cols-2"
+				aria-label="Channels"
+			>
+				{#each show.channels as each (each.id)}
+					<ChannelLine {session} channel={each} large chosen={each.id === chosen} onopen={(id) => (chosen = id)} />
+				{:else}
+					<p class="p-4 text-gray-300">No channel yet. Add one from a source of sound.</p>
+				{/each}
+				<AddChannel {session} {show} onadded={(id) => (chosen = id)} />
+			</section>
+			<div class="flex min-h-0 flex-col gap-2 overflow-y-auto py-2">
+				<Master {session} {show} large />
+				<section class="panel grid gap-1 p-3" aria-label="Loudness">
+					<h2 class="font-semibold">Loudness</h2>
+					<dl class="figures grid grid-cols-2 text-sm">
+						<dt>Now</dt>
+						<dd class="text-right">{figure(mix?.momentary)} LUFS</dd>
+						<dt>3 seconds</dt>
+						<dd class="text-right">{figure(mix?.shortTerm)} LUFS</dd>
+						<dt>All so far</dt>
+						<dd class="text-right">{figure(mix?.integrated)} LUFS</dd>
+						<dt>Range</dt>
+						<dd class="text-right">{mix ? mix.range.toFixed(1) : '–'} LU</dd>
+						<dt>Highest</dt>
+						<dd class="text-right">{figure(mix?.truePeakDb)} dBTP</dd>
+					</dl>
+					<LoudnessChart {session} targetLufs={master.targetLufs} />
+					<label class="flex items-center justify-between text-sm">
+						Should come to
+						<select
+							class="field"
+							value={master.targetLufs}
+							onchange={({ currentTarget }) =>
+								session.do({ type: 'setMaster', master: { ...master, targetLufs: Number(currentTarget.value) } })}
+						>
+							{#each TARGETS as target (target)}<option value={target}>{target} LUFS</option>{/each}
+						</select>
+					</label>
+				</section>
+				<section class="panel grid gap-1 p-3 text-sm" aria-label="Dip under speech">
+					<h2 class="text-base font-semibold">Music dips under speech</h2>
+					<SliderField
+						label="By"
+						min={0}
+						max={40}
+						step={1}
+						value={ducking.depthDb}
+						text="{ducking.depthDb} dB"
+						onchange={(depthDb) => session.do({ type: 'setDucking', ducking: { ...ducking, depthDb } })}
+					/>
+					<SliderField
+						label="When speech is above"
+						min={-60}
+						max={0}
+						step={1}
+						value={ducking.thresholdDb}
+						text="{ducking.thresholdDb} dB"
+						onchange={(thresholdDb) => session.do({ type: 'setDucking', ducking: { ...ducking, thresholdDb } })}
+					/>
+					<SliderField
+						label="Comes back in"
+						min={50}
+						max={5000}
+						step={50}
+						value={ducking.releaseMs}
+						text="{(ducking.releaseMs / 1000).toFixed(1)} s"
+						onchange={(releaseMs) => session.do({ type: 'setDucking', ducking: { ...ducking, releaseMs } })}
+					/>
+				</section>
+			</div>
+			{#if channel}
+				<ChannelSheet {session} {show} {channel} onclose={() => (chosen = null)} />
+			{:else}
+				<div class="min-h-0 overflow-y-auto p-2"><Snapshots {session} {show} /></div>
+			{/if}
+		</div>
+	</div>
+	<Notices {session} />
+{:else}
+	<p class="grid h-screen place-items-center bg-ink text-lg text-paper" role="status">
+		{session.show.gone ? 'There is no such event.' : 'Opening the mix…'}
+	</p>
+{/if}

@@ -1,0 +1,4 @@
+/** A fader's value as people read it. */
+export function dbText(gainDb: number): string {
+	return gainDb <= -60 ? 'silent' : `${gainDb > 0 ? '+' : ''}${gainDb.toFixed(1)} dB`;
+}

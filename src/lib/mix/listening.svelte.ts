@@ -1,0 +1,149 @@
+/** Listens to the engine of this page: levels for the eye, faults in words, and both for whoever mixes elsewhere. */
+import type { Heard, SoundReport } from '../../core/show/live.ts';
+import type { ShowState } from '../../core/show/state.ts';
+import { isOnAir } from '../../core/show/state.ts';
+import { PeakMeter } from '../../core/sound/meter.ts';
+import { mixPlan } from '../../core/sound/mix-plan.ts';
+import { levelsAt, MasterReading, Reading, READINGS, type Levels } from '../../core/sound/readings.ts';
+import { LOUDNESS_FROM_S, SoundHealth } from '../../core/sound/sound-health.ts';
+import type { Engine } from '../../engine/engine.ts';
+import { MAX_CHANNELS, MIX_READINGS } from '../../engine/shared.ts';
+
+const READ_EVERY_MS = 50;
+/** Long enough to judge: two of the windows in which hum is looked for. */
+const JUDGE_EVERY_MS = 400;
+const TELL_EVERY_MS = 200;
+const LEAST_DB = -120;
+const MIX = 'the mix';
+
+/** What is kept of one channel or of the mix from look to look. */
+class Listener {
+	readonly meters = [new PeakMeter(), new PeakMeter()] as const;
+	readonly health = new SoundHealth();
+	clips = 0;
+}
+
+export class Listening {
+	/** Null until the engine has run for a moment. */
+	report = $state.raw<SoundReport | null>(null);
+	#engine: Engine;
+	#show: () => ShowState | null;
+	#tell: (report: SoundReport) => void;
+	// Not reactive on purpose: only the reports made from it are shown.
+	// eslint-disable-next-line svelte/prefer-svelte-reactivity
+	#listeners = new Map<string, Listener>();
+	#now = new Float32Array(MIX_READINGS);
+	#sums = new Float32Array(MIX_READINGS);
+	#readAt = performance.now();
+	#judgedAt = performance.now();
+	#toldAt = 0;
+	#timer: ReturnType<typeof setInterval>;
+
+	/** @param tell gets a report a few times a second */
+	constructor(engine: Engine, show: () => ShowState | null, tell: (report: SoundReport) => void) {
+		this.#engine = engine;
+		this.#show = show;
+		this.#tell = tell;
+		this.#timer = setInterval(() => this.#read(), READ_EVERY_MS);
+	}
+
+	close(): void {
+		clearInterval(this.#timer);
+	}
+
+	#read(): void {
+		const show = this.#show();
+		if (!show) return;
+		this.#engine.takeReadings(this.#now);
+		addUp(this.#now, this.#sums);
+		const now = performance.now();
+		const elapsedS = (now - this.#readAt) / 1000;
+		this.#readAt = now;
+		if (now - this.#judgedAt >= JUDGE_EVERY_MS) {
+			this.#judge(show, (now - this.#judgedAt) / 1000);
+			this.#judgedAt = now;
+			this.#sums.fill(0);
+		}
+		const channels = show.channels.map(({ id }): Heard => {
+			const input = this.#engine.inputOf(id);
+			const levels = levelsAt(this.#now, input === null ? MIX_READINGS : READINGS * input);
+			const listener = this.#listener(id);
+			listener.clips += levels.clipped;
+			return {
+				id,
+				...meter(listener, levels, elapsedS),
+				rmsDb: decibels(Math.max(...levels.rms)),
+				gateDb: levels.gateDb,
+				compressorDb: levels.compressorDb,
+				automaticDb: levels.automaticDb,
+				clips: listener.clips,
+				faults: listener.health.faults,
+				side: listener.health.side,
+			};
+		});
+		const at = READINGS * MAX_CHANNELS;
+		const listener = this.#listener(MIX);
+		const master = (place: number) => Math.max(LEAST_DB, this.#now[at + place]!);
+		const mix = {
+			...meter(listener, levelsAt(this.#now, at), elapsedS),
+			momentary: master(MasterReading.momentary),
+			shortTerm: master(MasterReading.shortTerm),
+			integrated: master(MasterReading.integrated),
+			range: this.#now[at + MasterReading.range]!,
+			truePeakDb: master(MasterReading.truePeak),
+			limiterDb: this.#now[at + MasterReading.limiter]!,
+			faults: listener.health.faults,
+			side: listener.health.side,
+		};
+		this.report = { channels, mix };
+		if (now - this.#toldAt < TELL_EVERY_MS) return;
+		this.#toldAt = now;
+		this.#tell(this.report);
+	}
+
+	#judge(show: ShowState, elapsedS: number): void {
+		const plan = mixPlan(show, (id) => this.#engine.inputOf(id), MAX_CHANNELS, false);
+		for (const { id } of show.channels) {
+			const input = this.#engine.inputOf(id);
+			if (input === null) continue;
+			const heard = (plan.channels[input]?.gain ?? 0) > 0;
+			this.#listener(id).health.look(levelsAt(this.#sums, READINGS * input), elapsedS, heard);
+		}
+		const levels = levelsAt(this.#sums, READINGS * MAX_CHANNELS);
+		this.#listener(MIX).health.look({ ...levels, rmsIn: 1 }, elapsedS, isOnAir(show) && !show.hushed);
+	}
+
+	#listener(id: string): Listener {
+		const known = this.#listeners.get(id) ?? new Listener();
+		this.#listeners.set(id, known);
+		return known;
+	}
+}
+
+/** True once enough of a broadcast has been heard to say how loud it is. */
+export function canJudgeLoudness(show: ShowState, now: number): boolean {
+	return isOnAir(show) && now - show.broadcast!.startedAt > LOUDNESS_FROM_S * 1000;
+}
+
+function meter({ meters }: Listener, { peaks }: Levels, elapsedS: number): Pick<Heard, 'levelDb' | 'holdDb'> {
+	meters.forEach((each, side) => each.read(peaks[side as 0 | 1], elapsedS));
+	const [left, right] = meters;
+	return {
+		levelDb: [Math.max(LEAST_DB, left.levelDb), Math.max(LEAST_DB, right.levelDb)],
+		holdDb: [Math.max(LEAST_DB, left.holdDb), Math.max(LEAST_DB, right.holdDb)],
+	};
+}
+
+function decibels(linear: number): number {
+	return Math.max(LEAST_DB, 20 * Math.log10(linear));
+}
+
+/** Adds what has grown since the last reading to what is judged later. */
+function addUp(now: Float32Array, sums: Float32Array): void {
+	for (let at = 0; at + READINGS <= now.length; at += READINGS)
+		for (let place = 0; place <= Reading.hum; place++) {
+			const isPeak = place === Reading.peakLeft || place === Reading.peakRight || place === Reading.peakIn;
+			const value = now[at + place]!;
+			sums[at + place] = isPeak ? Math.max(sums[at + place]!, value) : sums[at + place]! + value;
+		}
+}

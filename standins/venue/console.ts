@@ -1,0 +1,128 @@
+/** The stand-in console: twelve inputs as the demo's chapel has them, with faults that can be switched on. */
+import type { OpenSource, SourceContext } from '../../src/engine/source.ts';
+import choirLeftUrl from './media/choir-left.opus?url';
+import choirRightUrl from './media/choir-right.opus?url';
+import fiddleUrl from './media/fiddle.opus?url';
+import filmLeftUrl from './media/film-left.opus?url';
+import filmRightUrl from './media/film-right.opus?url';
+import handheldUrl from './media/handheld.opus?url';
+import harmoniumUrl from './media/harmonium.opus?url';
+import lecternUrl from './media/lectern-mic.opus?url';
+import talkbackUrl from './media/talkback.opus?url';
+import { CONSOLE_FAULTS, type ConsoleFault } from './faults.ts';
+
+const LOOP_S = 20;
+/** By input, from 0: its sound, or what the air of the chapel hears of the others on that side, or nothing. */
+const INPUTS: ({ url: string } | { air: 'left' | 'right' } | null)[] = [
+	{ url: lecternUrl },
+	{ url: handheldUrl },
+	{ url: choirLeftUrl },
+	{ url: choirRightUrl },
+	{ url: fiddleUrl },
+	{ url: harmoniumUrl },
+	{ url: filmLeftUrl },
+	{ url: filmRightUrl },
+	{ air: 'left' },
+	{ air: 'right' },
+	{ url: talkbackUrl },
+	null,
+];
+/** How far each input is from the microphones that hear the room, in seconds of sound; the talkback is not in the room. */
+const TO_AIR_S = [0.021, 0.024, 0.013, 0.015, 0.018, 0.027, 0.035, 0.035];
+const AIR_GAIN = 0.3;
+const LATE_S = 0.18;
+
+export async function openConsole({ audio }: SourceContext): Promise<OpenSource> {
+	const buffers = await Promise.all(
+		INPUTS.map(async (input) => {
+			if (!input || !('url' in input)) return null;
+			const response = await fetch(input.url);
+			return audio.decodeAudioData(await response.arrayBuffer());
+		}),
+	);
+	const out = new ChannelMergerNode(audio, { numberOfInputs: INPUTS.length });
+	const air = { left: new GainNode(audio, { gain: AIR_GAIN }), right: new GainNode(audio, { gain: AIR_GAIN }) };
+	const startS = audio.currentTime + 0.1;
+	const players: AudioScheduledSourceNode[] = [];
+	const lines = INPUTS.map((input, index) => {
+		const line = new FaultyLine(audio);
+		line.out.connect(out, 0, index);
+		const buffer = buffers[index];
+		if (buffer) {
+			const player = new AudioBufferSourceNode(audio, {
+				buffer,
+				loop: true,
+				loopEnd: Math.min(LOOP_S, buffer.duration),
+			});
+			player.start(startS);
+			player.connect(line.in);
+			players.push(player);
+			const heardS = TO_AIR_S[index];
+			for (const side of ['left', 'right'] as const) {
+				if (heardS === undefined) continue;
+				// The two microphones of the room stand a metre apart.
+				const delay = new DelayNode(audio, { delayTime: heardS + (side === 'left' ? 0 : 0.003) });
+				player.connect(delay).connect(air[side]);
+			}
+		} else if (input && 'air' in input) air[input.air].connect(line.in);
+		return line;
+	});
+	const switches = new BroadcastChannel('bivvo-stand-in-console');
+	switches.onmessage = ({ data }: MessageEvent<ConsoleFault>) => {
+		if (CONSOLE_FAULTS.includes(data.fault)) lines[data.input]?.set(data.fault);
+	};
+	return {
+		sound: out,
+		inputs: INPUTS.length,
+		onLost: null,
+		close() {
+			switches.close();
+			for (const player of players) player.stop();
+			for (const line of lines) line.close();
+		},
+	};
+}
+
+/** One input's way, on which something can be wrong. */
+class FaultyLine {
+	readonly in: GainNode;
+	readonly out: GainNode;
+	readonly #delay: DelayNode;
+	readonly #shaper: WaveShaperNode;
+	readonly #hum: OscillatorNode;
+	readonly #humGain: GainNode;
+	#dropouts: ReturnType<typeof setInterval> | undefined;
+
+	constructor(audio: BaseAudioContext) {
+		this.in = new GainNode(audio);
+		this.out = new GainNode(audio);
+		this.#delay = new DelayNode(audio, { delayTime: 0, maxDelayTime: 1 });
+		this.#shaper = new WaveShaperNode(audio);
+		this.#hum = new OscillatorNode(audio, { frequency: 50 });
+		this.#humGain = new GainNode(audio, { gain: 0 });
+		this.in.connect(this.#delay).connect(this.#shaper).connect(this.out);
+		this.#hum.connect(this.#humGain).connect(this.out);
+		this.#hum.start();
+	}
+
+	set(fault: ConsoleFault['fault']): void {
+		clearInterval(this.#dropouts);
+		this.out.gain.value = fault === 'dead' ? 0 : 1;
+		this.in.gain.value = fault === 'clipping' ? 12 : 1;
+		// Without a curve the sound passes as it is; this one is straight up to full scale and flat beyond it.
+		this.#shaper.curve = fault === 'clipping' ? new Float32Array([-1, 0, 1]) : null;
+		this.#delay.delayTime.value = fault === 'late' ? LATE_S : 0;
+		this.#humGain.gain.value = fault === 'hum' ? 0.05 : 0;
+		if (fault !== 'dropouts') return;
+		let on = true;
+		this.#dropouts = setInterval(() => {
+			on = !on;
+			this.out.gain.value = on ? 1 : 0;
+		}, 350);
+	}
+
+	close(): void {
+		clearInterval(this.#dropouts);
+		this.#hum.stop();
+	}
+}
