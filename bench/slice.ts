@@ -161,7 +161,7 @@ declare global {
 }
 
 /** Leaves the click alone to be heard: it is in no group. */
-async function muteConsole(tell: (command: Command) => Promise<void>, muted: boolean): Promise<void> {
+async function muteConsole(tell: (command: Command) => Promise<unknown>, muted: boolean): Promise<void> {
 	for (const group of GROUPS) await tell({ type: 'setGroupMute', group, muted });
 }
 

@@ -1,6 +1,6 @@
 /** The demo event: Lantern Night of the Hollin Fell Huts Association, with stand-ins for all that is outside. */
 import { eq } from 'drizzle-orm';
-import { plainChannel, withPreset } from '../core/show/mix.ts';
+import { plainChannel, plainMix, withPreset } from '../core/show/mix.ts';
 import { CUT, plainScene, wholeLayer } from '../core/show/scene.ts';
 import { plainSource } from '../core/show/source.ts';
 import { emptyShow, type ShowState } from '../core/show/state.ts';
@@ -129,6 +129,8 @@ function demoShow(standInRtmpPort: number): ShowState {
 				text: 'The draw of the lanterns follows the film. All proceeds go to the four huts of the Hollin Fell Huts Association: Cold Tarn, Three Larches, Nether Hollin and the col.',
 			},
 		],
+		// Its console is set for the hall, which is softer than a stream should be.
+		mix: { ...plainMix(), master: { ...plainMix().master, gainDb: 8 } },
 		channels: CHANNELS.map(({ id, name, inputs, preset, gainDb }) => ({
 			...withPreset(plainChannel(id, 'console', name, [...inputs]), preset),
 			gainDb,

@@ -62,6 +62,8 @@ export const channelSchema = v.object({
 	strip: v.optional(stripSchema, () => plainStrip()),
 	group: v.optional(v.nullable(groupSchema), null),
 	follow: v.optional(v.picklist(FOLLOWS), 'always'),
+	/** The source whose picture it follows; null for its own. */
+	followed: v.optional(v.nullable(idSchema), null),
 	/** Dips while somebody speaks. */
 	ducked: v.optional(v.boolean(), false),
 	/** Shares its gain with the other channels of speech, so that four open microphones sound like one. */
@@ -169,6 +171,7 @@ export function plainChannel(id: string, sourceId: string, name: string, inputs 
 		strip: plainStrip(),
 		group: null,
 		follow: 'always',
+		followed: null,
 		ducked: false,
 		shares: false,
 	};

@@ -331,7 +331,9 @@ function removeSource(state: ShowState, sourceId: string): Outcome {
 		scenes: without.scenes!.map(strip),
 		drafts: without.drafts!.map(strip),
 		background: state.background === sourceId ? null : state.background,
-		channels: state.channels.filter((channel) => channel.sourceId !== sourceId),
+		channels: state.channels
+			.filter((channel) => channel.sourceId !== sourceId)
+			.map((channel) => (channel.followed === sourceId ? { ...channel, followed: null } : channel)),
 		overlays: state.overlays.filter((overlay) => overlay.kind !== 'picture' || overlay.sourceId !== sourceId),
 		patches: state.patches.filter((patch) => patch.sourceId !== sourceId),
 	});

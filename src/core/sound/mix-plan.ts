@@ -59,6 +59,6 @@ function channelPlan(channel: Channel, state: ShowState, fading: boolean): Chann
 }
 
 /** True when a channel that follows its picture may be heard now. */
-export function isOpen({ follow, sourceId }: Channel, state: ShowState): boolean {
-	return follow === 'always' || (follow === 'onAir' && isSourceShown(state, sourceId));
+export function isOpen({ follow, followed, sourceId }: Channel, state: ShowState): boolean {
+	return follow === 'always' || (follow === 'onAir' && isSourceShown(state, followed ?? sourceId));
 }

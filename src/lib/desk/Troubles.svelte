@@ -8,8 +8,10 @@
 	interface Props {
 		session: DeskSession;
 		show: ShowState;
+		/** True where somebody has only the sound to care for. */
+		onlySound?: boolean;
 	}
-	let { session, show }: Props = $props();
+	let { session, show, onlySound = false }: Props = $props();
 
 	interface Trouble {
 		key: string;
@@ -32,7 +34,7 @@
 				key: 'server',
 				text: 'The desk cannot reach the server. It tries again by itself; your changes are kept.',
 			});
-		if (session.isWatching)
+		if (session.isWatching && !onlySound)
 			list.push({
 				key: 'watching',
 				text: 'Another tab makes the program of this event. Here you can watch and switch.',
@@ -65,7 +67,8 @@
 					act: retry,
 				});
 		}
-		for (const { id, name } of show.sources) {
+		for (const { id, name, kind } of show.sources) {
+			if (onlySound && kind !== 'sound') continue;
 			const condition = session.conditions.get(id);
 			if (condition && condition.reason !== '')
 				list.push({ key: id, text: `${name}, for ${since(condition.since)}: ${condition.reason}` });

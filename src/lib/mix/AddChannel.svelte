@@ -26,7 +26,7 @@
 </script>
 
 <select
-	class="field m-2"
+	class="field m-2 min-h-11 self-start"
 	aria-label="Add a channel"
 	onchange={({ currentTarget }) => {
 		add(currentTarget.value);

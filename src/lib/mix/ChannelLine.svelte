@@ -21,51 +21,52 @@
 	const show = $derived(session.show.state);
 	const groupMuted = $derived(channel.group !== null && show?.mix.groups[channel.group].muted);
 	const waits = $derived(show !== null && !isOpen(channel, show));
-	const works = $derived.by(() => {
+	/** What is done to it now, in words. */
+	const says = $derived.by(() => {
+		if (groupMuted) return `Muted with all ${channel.group}`;
+		if (waits) return channel.follow === 'off' ? 'Never heard' : 'Waits for its picture';
 		if (!heard) return '';
 		const parts: string[] = [];
 		if (channel.strip.gate.on && heard.gateDb < -1) parts.push('gate shut');
 		if (channel.strip.compressor.on && heard.compressorDb < -0.5)
-			parts.push(`comp ${heard.compressorDb.toFixed(0)} dB`);
-		if (heard.automaticDb < -1) parts.push(`dips ${Math.max(-60, heard.automaticDb).toFixed(0)} dB`);
+			parts.push(`compressor −${Math.round(-heard.compressorDb)} dB`);
+		if (heard.automaticDb < -1) parts.push(`dips −${Math.min(60, Math.round(-heard.automaticDb))} dB`);
 		return parts.join(', ');
 	});
 </script>
 
 <div
-	class="border-t px-3 {large ? 'py-2' : 'py-1.5'} {chosen ? 'border-lamp bg-gray-700/50' : 'border-slate-rule'}"
+	class="border-t px-3 {large ? 'py-2' : 'py-1'} {chosen ? 'border-lamp bg-gray-700/50' : 'border-slate-rule'}"
 	data-channel={channel.id}
+	title={large ? undefined : says}
 >
 	<div class="flex items-center justify-between gap-2">
 		<button
-			class="min-w-0 flex-1 truncate text-left font-semibold hover:text-lamp {large ? 'min-h-11 text-lg' : ''}"
+			class="min-w-0 flex-1 truncate text-left font-semibold hover:text-lamp {large ? 'min-h-11 text-lg' : 'text-sm'}"
 			aria-label="Set up {channel.name}"
 			onclick={() => onopen(channel.id)}>{channel.name}</button
 		>
-		{#if heard && heard.clips > 0}<span
-				class="figures text-xs text-lamp"
-				title="Samples that were too loud where they came in">clip {heard.clips > 999 ? '999+' : heard.clips}</span
-			>{/if}
+		{#if heard && heard.clips > 0}
+			<span class="figures text-xs text-lamp" title="Samples that were too loud where they came in"
+				>clip {heard.clips > 999 ? '999+' : heard.clips}</span
+			>
+		{/if}
 		<button
 			class="act aria-pressed:border-lamp aria-pressed:bg-lamp aria-pressed:text-ink {large
 				? 'min-h-11 px-4'
-				: 'px-2 py-0.5 text-sm'}"
+				: 'px-2 py-0 text-xs'}"
 			aria-pressed={channel.muted}
 			aria-label="Mute {channel.name}"
 			use:press={() => session.do({ type: 'setMute', channelId: channel.id, muted: !channel.muted })}
 			>{channel.muted ? 'Muted' : 'Mute'}</button
 		>
 	</div>
-	<LevelBar {heard} label="Level of {channel.name}" />
+	<LevelBar {heard} label="Level of {channel.name}" thin={!large} />
 	<Fader
 		label={channel.name}
 		gainDb={channel.gainDb}
 		{large}
 		onchange={(gainDb) => session.do({ type: 'setFader', channelId: channel.id, gainDb })}
 	/>
-	{#if large || groupMuted || waits || works}
-		<p class="truncate text-xs text-gray-300">
-			{#if groupMuted}Muted with all {channel.group}{:else if waits}Waits for its picture{:else}{works || ' '}{/if}
-		</p>
-	{/if}
+	{#if large}<p class="truncate text-xs text-gray-300">{says || ' '}</p>{/if}
 </div>

@@ -101,6 +101,16 @@
 			>
 				{#each FOLLOWS as follow (follow)}<option value={follow}>{FOLLOW_NAMES[follow]}</option>{/each}
 			</select>
+			{#if channel.follow === 'onAir'}
+				<select
+					class="field w-full"
+					aria-label="Whose picture it follows"
+					value={channel.followed ?? channel.sourceId}
+					onchange={({ currentTarget }) => change({ followed: currentTarget.value })}
+				>
+					{#each show.sources as { id, name } (id)}<option value={id}>The picture of {name}</option>{/each}
+				</select>
+			{/if}
 			<select
 				class="field w-full"
 				aria-label="Group"

@@ -15,7 +15,7 @@
 <div class="flex items-center gap-2">
 	<input
 		type="range"
-		class="min-w-0 flex-1 accent-lamp {large ? 'h-11' : ''}"
+		class="min-w-0 flex-1 accent-lamp {large ? 'h-11' : 'h-4'}"
 		min="-60"
 		max="12"
 		step="0.5"

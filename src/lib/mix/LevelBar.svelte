@@ -5,8 +5,9 @@
 		label: string;
 		/** Draws the figures below. */
 		scale?: boolean;
+		thin?: boolean;
 	}
-	let { heard, label, scale = false }: Props = $props();
+	let { heard, label, scale = false, thin = false }: Props = $props();
 
 	const FLOOR_DB = -60;
 	const MARKS = [-60, -40, -20, -10, 0];
@@ -17,7 +18,7 @@
 </script>
 
 <div
-	class="my-1.5 grid gap-0.5"
+	class="grid {thin ? 'my-0.5 gap-px' : 'my-1.5 gap-0.5'}"
 	role="meter"
 	aria-label={label}
 	aria-valuemin={FLOOR_DB}
@@ -26,7 +27,7 @@
 >
 	{#each levels as levelDb, side (side)}
 		{@const holdDb = heard?.holdDb[side] ?? -Infinity}
-		<div class="relative h-2 overflow-hidden bg-gray-700">
+		<div class="relative {thin ? 'h-1' : 'h-2'} overflow-hidden bg-gray-700">
 			<div
 				class="h-full origin-left {levelDb > -3 ? 'bg-lamp' : 'bg-gray-300'}"
 				style:transform="scaleX({place(levelDb)})"

@@ -57,4 +57,6 @@
 	}
 </script>
 
-<figure class="h-28" aria-label="Loudness over the last ten minutes"><canvas {@attach draw}></canvas></figure>
+<figure class="relative h-28 min-w-0 overflow-hidden" aria-label="Loudness over the last ten minutes">
+	<canvas {@attach draw}></canvas>
+</figure>

@@ -45,8 +45,8 @@
 				</p>{/if}
 			<a class="act ml-auto" href="/events/{eventId}">Desk</a>
 		</header>
-		<Troubles {session} {show} />
-		<div class="grid min-h-0 grid-cols-1 lg:grid-cols-[minmax(0,1fr)_18rem_19rem]">
+		<Troubles {session} {show} onlySound />
+		<div class="grid min-h-0 grid-cols-1 lg:grid-cols-[minmax(0,1fr)_19rem_19rem]">
 			<section
 				class="panel m-2 grid min-h-0 auto-rows-min grid-cols-1 overflow-y-auto sm:grid-cols-2"
 				aria-label="Channels"
@@ -60,9 +60,9 @@
 			</section>
 			<div class="flex min-h-0 flex-col gap-2 overflow-y-auto py-2">
 				<Master {session} {show} large />
-				<section class="panel grid gap-1 p-3" aria-label="Loudness">
+				<section class="panel grid min-w-0 grid-cols-1 gap-1 p-3" aria-label="Loudness">
 					<h2 class="font-semibold">Loudness</h2>
-					<dl class="figures grid grid-cols-2 text-sm">
+					<dl class="figures grid grid-cols-2 text-xs">
 						<dt>Now</dt>
 						<dd class="text-right">{figure(mix?.momentary)} LUFS</dd>
 						<dt>3 seconds</dt>
@@ -78,7 +78,7 @@
 					<label class="flex items-center justify-between text-sm">
 						Should come to
 						<select
-							class="field"
+							class="field w-32"
 							value={master.targetLufs}
 							onchange={({ currentTarget }) =>
 								session.do({ type: 'setMaster', master: { ...master, targetLufs: Number(currentTarget.value) } })}

@@ -1,0 +1,145 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import { until } from '../support/app.ts';
+import { startDemo, type Demo } from '../support/demo.ts';
+import { sound } from '../support/see.ts';
+import type { ConsoleFault } from '../../standins/venue/faults.ts';
+
+let demo: Demo;
+test.beforeAll(async () => {
+	demo = await startDemo();
+});
+test.afterAll(() => demo.close());
+
+const EVENT = 'lantern-night';
+async function openDesk(page: Page): Promise<void> {
+	page.on('dialog', (dialog) => void dialog.accept());
+	await page.goto(`${demo.url}/events/${EVENT}`);
+	await expect(page.locator('[data-source="console"]')).toContainText('connected');
+	await expect(page.locator('[data-source="lectern"]')).toContainText('1280 × 720');
+}
+const decibels = (samples: Float32Array) =>
+	20 * Math.log10(Math.sqrt(samples.reduce((sum, s) => sum + s * s, 0) / samples.length) + 1e-9);
+
+/** Breaks an input of the stand-in console, or mends it. */
+const breakInput = (page: Page, fault: ConsoleFault) =>
+	page.evaluate((message) => new BroadcastChannel('bivvo-stand-in-console').postMessage(message), fault);
+
+test('speech turns music down; a channel is set up, removed and brought back; and nothing is objected to', async ({
+	page,
+}) => {
+	await openDesk(page);
+	await page.goto(`${demo.url}/events/${EVENT}/mix`);
+	await expect(page.getByText('No desk is open, so nothing sounds.')).toBeVisible();
+	const desk = await page.context().newPage();
+	await openDesk(desk);
+	const choir = page.locator('[data-channel="choir"]');
+	await expect(choir).toContainText(/dips −1[0-2] dB/);
+	await page.getByLabel('Dip under speech').getByRole('slider').first().fill('0');
+	await expect(choir).not.toContainText('dips');
+
+	await page.getByRole('button', { name: 'Set up Choir' }).click();
+	await page.getByRole('button', { name: 'speaking voice' }).click();
+	await expect(page.getByLabel('Group')).toHaveValue('speech');
+	await page.getByRole('button', { name: 'Undo' }).click();
+	await expect(page.getByLabel('Group')).toHaveValue('music');
+	const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag22aa']).analyze();
+	expect(found.violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
+	await page.getByRole('button', { name: 'Remove', exact: true }).click();
+	await expect(choir).toBeHidden();
+	await page.getByRole('button', { name: 'Undo' }).click();
+	await expect(choir).toBeVisible();
+	await page.getByLabel('Add a channel').selectOption('Console');
+	await expect(page.getByLabel('Name of the channel')).toHaveValue('Console 11');
+	await expect(page.getByRole('button', { name: 'Mute Console 11' })).toHaveAttribute('aria-pressed', 'true');
+});
+
+test('what is wrong with the sound is said in words, and no longer when it is mended', async ({ page }) => {
+	await openDesk(page);
+	const says = (text: string | RegExp) => page.getByRole('alert').filter({ hasText: text });
+	await breakInput(page, { input: 3, fault: 'dead' });
+	await expect(says('Choir has sound on the left side only.')).toBeVisible();
+	await breakInput(page, { input: 3, fault: 'none' });
+	await expect(says('Choir has sound on the left side only.')).toBeHidden();
+	await breakInput(page, { input: 0, fault: 'hum' });
+	await expect(says('Lectern mic hums like the mains.')).toBeVisible();
+	await breakInput(page, { input: 0, fault: 'clipping' });
+	await expect(says('Lectern mic is too loud where it comes in')).toBeVisible();
+	await breakInput(page, { input: 4, fault: 'dead' });
+	await expect(says('Fiddle is open, but nothing comes in.')).toBeVisible();
+	await page.getByRole('button', { name: 'Mute Fiddle' }).click();
+	await expect(says('Fiddle is open')).toBeHidden();
+	await page.getByRole('button', { name: 'Mute Fiddle' }).click();
+	for (const input of [0, 4]) await breakInput(page, { input, fault: 'none' });
+});
+
+test('two people mix: faders, snapshots, mutes, a followed picture and hush, as viewers hear them', async ({
+	page,
+	context,
+}) => {
+	await openDesk(page);
+	const mix = await context.newPage();
+	await mix.goto(`${demo.url}/events/${EVENT}/mix`);
+	await expect(mix.getByRole('button', { name: 'Mute Harmonium' })).toBeVisible();
+	// What sounds is heard on the tablet too, though another page makes it.
+	const level = mix.getByRole('meter', { name: 'Level of the stream mix' });
+	await until('a level', async () => Number(await level.getAttribute('aria-valuenow')) > -40);
+
+	// The harmonium alone, since it never pauses.
+	await mix.getByRole('button', { name: 'Mute speech' }).click();
+	await mix.getByRole('button', { name: 'Mute audience' }).click();
+	for (const name of ['Choir', 'Fiddle']) await mix.getByRole('button', { name: `Mute ${name}`, exact: true }).click();
+	await expect(page.getByRole('button', { name: 'Mute Fiddle' })).toHaveAttribute('aria-pressed', 'true');
+	await mix.getByLabel('Name of the new snapshot').fill('Harmonium alone');
+	await mix.getByRole('button', { name: 'Store it' }).click();
+
+	await page.getByRole('button', { name: 'Go on air' }).click();
+	await page.getByRole('dialog').getByRole('button', { name: 'Go on air' }).click();
+	const received = async () => (await demo.place('ridge')).pictures;
+	await until('pictures', async () => (await received()) > 60);
+	/** Seconds into the stream, once viewers have had two seconds of what is so now; it was so for the last of them. */
+	const settled = async () => {
+		const from = await received();
+		await until('two seconds more', async () => (await received()) >= from + 75, 60_000);
+		return (from + 60) / 30;
+	};
+	const plain = await settled();
+	// Last move wins, and both see it.
+	await mix.getByRole('slider', { name: 'Fader of Harmonium' }).fill('-34');
+	await expect(page.getByRole('slider', { name: 'Fader of Harmonium' })).toHaveValue('-34');
+	const soft = await settled();
+	await page.getByRole('slider', { name: 'Fader of Harmonium' }).fill('-58');
+	await expect(mix.getByRole('slider', { name: 'Fader of Harmonium' })).toHaveValue('-58');
+	await mix.getByRole('button', { name: 'Harmonium alone', exact: true }).click();
+	await expect(page.getByRole('slider', { name: 'Fader of Harmonium' })).toHaveValue('-10');
+	await mix.waitForTimeout(2000);
+	const recalled = await settled();
+
+	// It follows the picture of Choir left, which is not in the program; then it is.
+	await mix.getByRole('button', { name: 'Set up Harmonium' }).click();
+	await mix.getByLabel('When it is heard').selectOption('Heard while its picture is shown');
+	await mix.getByLabel('Whose picture it follows').selectOption('The picture of Choir left');
+	await expect(mix.locator('[data-channel="harmonium"]')).toContainText('Waits for its picture');
+	const waiting = await settled();
+	await page.keyboard.press('Shift+Digit3');
+	const shown = await settled();
+	await page.keyboard.press('KeyH');
+	await expect(mix.getByRole('button', { name: 'HUSHED, press to undo' })).toBeVisible();
+	const hushed = await settled();
+	await mix.getByRole('button', { name: 'HUSHED, press to undo' }).click();
+	const back = await settled();
+	await page.getByRole('button', { name: 'End the broadcast' }).click();
+	await page.getByRole('dialog').getByRole('button', { name: 'End the broadcast' }).click();
+	await until('the end at the host', async () => (await demo.place('ridge')).state === 'ended');
+
+	const { samples, startsAt } = await sound(await demo.received('ridge'));
+	const at = (seconds: number) => {
+		const from = Math.round((seconds - startsAt) * 48_000);
+		return decibels(samples.subarray(from - 16_000, from + 16_000));
+	};
+	// Its swell and its chords move it by some decibels by themselves.
+	const near = (value: number, expected: number) => expect(Math.abs(value - expected)).toBeLessThan(7);
+	near(at(soft), at(plain) - 24);
+	for (const same of [recalled, shown, back]) near(at(same), at(plain));
+	for (const silent of [waiting, hushed]) expect(at(silent)).toBeLessThan(-75);
+});
