@@ -40,9 +40,9 @@ test('speech turns music down; a channel is set up, removed and brought back; an
 
 	await page.getByRole('button', { name: 'Set up Choir' }).click();
 	await page.getByRole('button', { name: 'speaking voice' }).click();
-	await expect(page.getByLabel('Group')).toHaveValue('speech');
+	await expect(page.getByLabel('Group', { exact: true })).toHaveValue('speech');
 	await page.getByRole('button', { name: 'Undo' }).click();
-	await expect(page.getByLabel('Group')).toHaveValue('music');
+	await expect(page.getByLabel('Group', { exact: true })).toHaveValue('music');
 	const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag22aa']).analyze();
 	expect(found.violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
 	await page.getByRole('button', { name: 'Remove', exact: true }).click();
