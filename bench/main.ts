@@ -4,6 +4,7 @@ import { processorTicks, stolenShare } from './cores.ts';
 import { benchEvening } from './evening.ts';
 import { benchPicture } from './picture.ts';
 import { benchSlice } from './slice.ts';
+import { benchSound } from './sound.ts';
 import { finish, type Row } from './table.ts';
 
 const BENCHES: Record<string, { about: string; run: () => Promise<Row[]> }> = {
@@ -14,6 +15,10 @@ const BENCHES: Record<string, { about: string; run: () => Promise<Row[]> }> = {
 	evening: {
 		about: 'An evening’s heaviest picture at 1080p30: frames and cores (about 2 minutes)',
 		run: benchEvening,
+	},
+	sound: {
+		about: 'The stream mix at its largest: part of a core, and a strip against an FFmpeg chain (about 1 minute)',
+		run: benchSound,
 	},
 	slice: {
 		about: 'The whole way: frames, cores, key press to host, sound against picture (about 5 minutes)',

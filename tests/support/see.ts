@@ -37,6 +37,12 @@ export async function sound(file: string): Promise<{ startsAt: number; samples: 
 	return { startsAt: parseFloat(stdout), samples: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.length >> 2) };
 }
 
+/** What FFmpeg makes of inputs and filters: 32-bit samples at 48 kHz, channels in turn. */
+export async function samplesOf(args: string[], channels: number): Promise<Float32Array> {
+	const bytes = await raw([...args, '-ac', String(channels), '-ar', '48000', '-f', 'f32le', '-']);
+	return new Float32Array(bytes.buffer, bytes.byteOffset, bytes.length >> 2);
+}
+
 /** A part of a small picture. */
 export function part(
 	luma: Uint8Array,

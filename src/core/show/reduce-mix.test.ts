@@ -1,0 +1,95 @@
+import * as v from 'valibot';
+import { describe, expect, it } from 'vitest';
+import type { Command } from './command.ts';
+import { channelSchema, plainChannel, plainMix } from './mix.ts';
+import { reduce, reduceAll } from './reduce.ts';
+import { MOST_CHANNELS, snapshotOf } from './reduce-mix.ts';
+import { plainSource } from './source.ts';
+import { emptyShow, showStateSchema, type ShowState } from './state.ts';
+
+const console_ = plainSource('console', 'Console', 'sound', { from: 'standIn', standIn: 'console' });
+const camera = plainSource('camera', 'Camera', 'camera', { from: 'standIn', standIn: 'lectern' });
+const start: ShowState = {
+	...emptyShow('lantern-night', 'Lantern Night', '', { width: 1280, height: 720, fps: 30 }),
+	sources: [console_, camera],
+	channels: [plainChannel('a', 'console', 'Lectern mic', [0]), plainChannel('b', 'console', 'Choir', [2, 3])],
+};
+const after = (...commands: Command[]) => reduceAll(start, commands, 1000);
+const refusal = (state: ShowState, command: Command) => {
+	const outcome = reduce(state, command, 1000);
+	return 'refused' in outcome ? outcome.refused : '';
+};
+
+describe('channels', () => {
+	it('are added where they are wanted, changed and removed; another’s hand on the fader is left alone', () => {
+		const added = after({ type: 'addChannel', channel: plainChannel('c', 'console', 'Fiddle', [4]), at: 1 });
+		expect(added.channels.map(({ id }) => id)).toEqual(['a', 'c', 'b']);
+		const [a] = start.channels;
+		const changed = after(
+			{ type: 'setFader', channelId: 'a', gainDb: -12 },
+			{ type: 'setMute', channelId: 'a', muted: true },
+			{ type: 'changeChannel', channel: { ...a!, name: 'Reader', group: 'speech', gainDb: 3, muted: false } },
+		);
+		expect(changed.channels[0]).toMatchObject({ name: 'Reader', group: 'speech', gainDb: -12, muted: true });
+		expect(after({ type: 'removeChannel', channelId: 'a' }).channels.map(({ id }) => id)).toEqual(['b']);
+	});
+
+	it('are refused in words when they are there, gone, too many, or of no source', () => {
+		expect(refusal(start, { type: 'addChannel', channel: plainChannel('a', 'console', 'A') })).toContain(
+			'there already',
+		);
+		expect(refusal(start, { type: 'addChannel', channel: plainChannel('z', 'gone', 'Z') })).toContain('source');
+		expect(refusal(start, { type: 'setFader', channelId: 'z', gainDb: 0 })).toBe('This channel is no longer there.');
+		const channels = Array.from({ length: MOST_CHANNELS }, (_, i) => plainChannel(`${i}`, 'console', `${i}`));
+		const full = { ...start, channels };
+		expect(refusal(full, { type: 'addChannel', channel: plainChannel('z', 'console', 'Z') })).toContain('32 channels');
+	});
+
+	it('of a source that goes are gone with it, and what followed its picture follows its own again', () => {
+		const [a] = start.channels;
+		const following = after({ type: 'changeChannel', channel: { ...a!, follow: 'onAir', followed: 'camera' } });
+		expect(reduceAll(following, [{ type: 'removeSource', sourceId: 'camera' }], 1).channels[0]!.followed).toBeNull();
+		expect(after({ type: 'removeSource', sourceId: 'console' }).channels).toEqual([]);
+	});
+
+	it('that were stored before there were strips get one that does nothing', () => {
+		const old = { id: 'a', sourceId: 'console', name: 'Console', gainDb: -3, muted: false };
+		expect(v.parse(channelSchema, old)).toEqual({ ...plainChannel('a', 'console', 'Console'), gainDb: -3 });
+		const { mix: _, ...withoutMix } = start;
+		expect(v.parse(showStateSchema, withoutMix).mix).toEqual(plainMix());
+	});
+});
+
+describe('groups and snapshots', () => {
+	it('a group has a fader and a mute of its own', () => {
+		const state = after(
+			{ type: 'setGroupFader', group: 'music', gainDb: -9 },
+			{ type: 'setGroupMute', group: 'speech', muted: true },
+		);
+		expect(state.mix.groups).toEqual({
+			speech: { gainDb: 0, muted: true },
+			music: { gainDb: -9, muted: false },
+			audience: { gainDb: 0, muted: false },
+		});
+	});
+
+	it('a snapshot brings back what it touches, in its time, and nothing else', () => {
+		const snapshot = snapshotOf('talk', 'Talk', [start.channels[0]!]);
+		const stored = after(
+			{ type: 'storeSnapshot', snapshot },
+			{ type: 'setFader', channelId: 'a', gainDb: -30 },
+			{ type: 'setFader', channelId: 'b', gainDb: -20 },
+		);
+		const recalled = reduceAll(stored, [{ type: 'recallSnapshot', snapshotId: 'talk', fadeMs: 3000 }], 1);
+		expect(recalled.channels.map(({ gainDb }) => gainDb)).toEqual([0, -20]);
+		expect(recalled.mix.fade).toEqual({ count: 1, ms: 3000 });
+		expect(v.parse(showStateSchema, JSON.parse(JSON.stringify(recalled)))).toEqual(recalled);
+		expect(refusal(recalled, { type: 'recallSnapshot', snapshotId: 'gone', fadeMs: 0 })).toContain('no longer there');
+		expect(reduceAll(recalled, [{ type: 'removeSnapshot', snapshotId: 'talk' }], 1).mix.snapshots).toEqual([]);
+	});
+
+	it('hush is undone to just what was before', () => {
+		const hushed = after({ type: 'setHush', hushed: true });
+		expect(reduceAll(hushed, [{ type: 'setHush', hushed: false }], 1)).toEqual(start);
+	});
+});
