@@ -69,6 +69,15 @@ try {
 	await desk.waitForTimeout(1000);
 	await shot(desk, 'desk-on-air');
 
+	const mixer = await context.newPage();
+	await mixer.goto(`${demo.url}/events/lantern-night/mix`);
+	await mixer.waitForTimeout(15_000);
+	await shot(mixer, 'mix');
+	await mixer.getByRole('button', { name: 'Set up Lectern mic' }).click();
+	await mixer.waitForTimeout(1000);
+	await shot(mixer, 'channel');
+	await mixer.close();
+
 	const viewer = await context.newPage();
 	await viewer.goto(`${demo.hostUrl}/watch/ridge`);
 	await viewer.getByText('Live now.').waitFor();
