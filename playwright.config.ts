@@ -21,8 +21,8 @@ export default defineConfig({
 	outputDir: 'test-results/e2e',
 	// The machine has two cores and an engine needs most of one.
 	workers: 1,
-	timeout: 90_000,
-	expect: { timeout: 15_000 },
+	timeout: 180_000,
+	expect: { timeout: 30_000 },
 	reporter: [
 		['line'],
 		['json', { outputFile: process.env.PLAYWRIGHT_JSON_OUTPUT_FILE ?? 'test-results/playwright.json' }],

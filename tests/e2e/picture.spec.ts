@@ -36,7 +36,7 @@ async function endBroadcast(page: Page): Promise<void> {
 /** Number in its stream of a picture that the host got when what was done before can be seen for a second. */
 async function seenBy(): Promise<number> {
 	const { pictures } = await demo.place('ridge');
-	await until('a second of pictures', async () => (await demo.place('ridge')).pictures > pictures + 60, 30_000);
+	await until('a second of pictures', async () => (await demo.place('ridge')).pictures > pictures + 60);
 	return pictures - before + 50;
 }
 /** Drags a box by its middle. */

@@ -40,7 +40,7 @@ export async function openApp(
 export async function until<T>(
 	what: string,
 	check: () => T | Promise<T>,
-	limitMs = 20_000,
+	limitMs = 60_000,
 ): Promise<Exclude<T, false | null | undefined>> {
 	const deadline = Date.now() + limitMs;
 	for (;;) {
