@@ -15,6 +15,7 @@ export default defineConfig({
 					include: ['src/**/*.test.ts', 'standins/**/*.test.ts', 'command/**/*.test.ts'],
 					// Nothing here waits for anything; a limit would only say how busy the machine is.
 					testTimeout: 120_000,
+					hookTimeout: 180_000,
 				},
 			},
 			{

@@ -10,7 +10,7 @@ let material: Material;
 beforeAll(async () => {
 	folder = mkdtempSync(path.join(tmpdir(), 'bivvo-hls-'));
 	material = await makeMaterial(folder, 60);
-}, 60_000);
+});
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 /** Puts a stretch of the material on a shelf, as one connection of a publisher. */
