@@ -142,11 +142,6 @@ export class Engine {
 		return this.#patched.get(channelId)?.input ?? null;
 	}
 
-	/** Measures loudness anew, as at the start of a broadcast. */
-	restartLoudness(): void {
-		this.#toMix({ type: 'restartLoudness' });
-	}
-
 	/** Brings everything in line with the show. Safe to call with the same state again. */
 	follow(state: ShowState): void {
 		this.#state = state;
@@ -339,6 +334,8 @@ export class Engine {
 			this.#uplinkWorker.postMessage({ type: 'stop' } satisfies ToUplink);
 			return;
 		}
+		// How loud the evening is counts from here on.
+		this.#toMix({ type: 'restartLoudness' });
 		const { port1, port2 } = new MessageChannel();
 		const session = crypto.randomUUID();
 		const url = `${this.uplinkUrl}&session=${session}`;

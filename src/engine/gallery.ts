@@ -115,17 +115,23 @@ export class Gallery {
 		const isNewest = () => this.#animations.get(sourceId) === animation && animation.treated === treated;
 		const frames: Animation['frames'] = [];
 		let size: Size = { width: 0, height: 0 };
-		for await (const frame of readAnimation(animation.bytes, animation.name)) {
-			size = { width: frame.width, height: frame.height };
-			if (isNewest()) {
+		try {
+			for await (const frame of readAnimation(animation.bytes, animation.name)) {
+				if (!isNewest()) {
+					closeFrame(frame);
+					break;
+				}
+				size = { width: frame.width, height: frame.height };
 				const planes = this.#compositor.memory.allocatePlanes(size.width, size.height, true);
 				frames.push({ planes, endsMs: frame.endsMs });
 				if ('rgba' in frame) this.#compositor.fromRgba(planes, frame.rgba);
-				else await this.#fromFilm(planes, frame.film, frame.alpha);
+				else await this.#fromFilm(planes, frame.film, frame.alpha).finally(() => closeFrame(frame));
 				const steps = patches.map((patch) => patchStep(patch, size));
 				this.#compositor.treat(planes, source ? adjustTables(source.adjust) : null, steps);
 			}
-			closeFrame(frame);
+		} catch (error) {
+			for (const { planes } of frames) this.#compositor.forget(planes);
+			throw error;
 		}
 		const unused = isNewest() ? animation.frames : frames;
 		for (const { planes } of unused) this.#compositor.forget(planes);

@@ -47,6 +47,8 @@ let gallery: Gallery;
 let program: Program;
 let picture: Picture;
 let plan: PicturePlan | null = null;
+/** Files may be read before there is somewhere to put them. */
+const ready = Promise.withResolvers<void>();
 let encoder: PictureEncoder | null = null;
 /** The frame to be made next. */
 let frameNumber = 0;
@@ -93,9 +95,9 @@ onmessage = ({ data }: MessageEvent<ToPicture>) => {
 			return;
 		}
 		case 'still':
-			return addStill(data.sourceId, data.image);
+			return void ready.promise.then(() => addStill(data.sourceId, data.image));
 		case 'animation':
-			return void play(data);
+			return void ready.promise.then(() => play(data));
 		case 'pick':
 			return void pick(data);
 		case 'removeSource': {
@@ -138,6 +140,7 @@ async function start(init: Extract<ToPicture, { type: 'start' }>): Promise<void>
 	compositor = new Compositor(source.instance.exports as unknown as KernelExports, new FrameMemory(memory), picture);
 	gallery = new Gallery(compositor, picture);
 	if (plan) follow(plan);
+	ready.resolve();
 	say({ type: 'started' });
 	await run(init.memory);
 }
