@@ -4,6 +4,7 @@ import { CHROMIUM } from '../playwright.config.ts';
 import type { Command } from '../src/core/show/command.ts';
 import { CUT, plainScene, wholeLayer } from '../src/core/show/scene.ts';
 import { plainSource } from '../src/core/show/source.ts';
+import type { Health } from '../src/server/app.ts';
 import { Page as HubPage, until } from '../tests/support/app.ts';
 import { startDemo, type Demo } from '../tests/support/demo.ts';
 import { processorSeconds } from './cores.ts';
@@ -106,6 +107,8 @@ async function run(demo: Demo, browser: Browser): Promise<Row[]> {
 	const measured = receiver.pictures.slice(from);
 	const browserCores = (processorSeconds(browserPid) - before.browser) / elapsedS;
 	const serverCores = (processorSeconds(demo.serverPid()) - before.server) / elapsedS;
+	const { broadcasts } = (await (await fetch(`${demo.url}/health`)).json()) as Health;
+	const frameMs = broadcasts[0]?.engine?.frameMs ?? NaN;
 	await tell({ type: 'endBroadcast' });
 	await page.waitForTimeout(1500);
 	await receiver.close();
@@ -115,5 +118,6 @@ async function run(demo: Demo, browser: Browser): Promise<Row[]> {
 		}),
 		row('the same: browser and server', browserCores + serverCores, 'cores', { limit: { most: 1.5 } }),
 		row('the same: server alone', serverCores, 'cores'),
+		row('the same: time for one frame, waits included', frameMs, 'ms', { limit: { most: 1000 / 30 } }),
 	];
 }

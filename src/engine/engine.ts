@@ -23,7 +23,7 @@ const SILENT_MS = 1000;
 const STUCK_MS = 5000;
 
 /** Parts that can have a trouble of their own. */
-export type EnginePart = 'engine' | 'uplink';
+export type EnginePart = 'engine' | 'uplink' | 'machine';
 
 export interface EngineEvents {
 	/** Conditions of sources by id, whenever one changes. */
@@ -69,6 +69,8 @@ export class Engine {
 	#fades: number | null = null;
 	#sending = false;
 	#uplinkBytes = 0;
+	/** Step of what is given up on a busy machine; see relief.ts. */
+	relief = 0;
 	#ready = false;
 	#monitorCount = 0;
 	#shares = new Map<string, MediaStream>();
@@ -377,8 +379,10 @@ export class Engine {
 				else this.#setCondition(sourceId, 'lost', reason);
 			}
 		}
-		const { due, encoded, frameMs } = message;
-		this.#events.report({ due, encoded, frameMs, uplinkQueueBytes: this.#uplinkBytes });
+		const { due, encoded, frameMs, relief } = message;
+		this.relief = relief;
+		this.#events.report({ due, encoded, frameMs, relief, uplinkQueueBytes: this.#uplinkBytes });
+		this.#events.trouble('machine', busyWords(relief, (frameMs * this.#picture.fps) / 1000));
 	}
 
 	#takeUplink(message: FromUplink): void {
@@ -425,6 +429,15 @@ function faultWords(name: string, kind: Source['kind'], fault: PictureFault): st
 	if (kind !== 'camera' || !fault) return '';
 	if (fault === 'black') return `${name} is black. Is its lens covered, or its light off?`;
 	return `${name} stands still. Check the camera and its cable, or take another scene.`;
+}
+
+/** What was given up for the viewers' sake, and what the person can do about it. */
+function busyWords(relief: number, load: number): string {
+	if (relief === 0) return '';
+	const what =
+		relief === 1 ? 'the wall is refreshed less often' : 'the wall and the large pictures are refreshed less often';
+	const all = `This machine is busy (${Math.min(100, Math.round(100 * load))} % of the time for each picture), so ${what}. Viewers come first.`;
+	return relief === 1 ? all : `${all} Close other programs, or choose 1280 × 720 for the next event.`;
 }
 
 /** A monitor on the desk. */

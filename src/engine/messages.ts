@@ -62,7 +62,7 @@ export type FromPicture =
 	/** A file has been read to its end, or why it cannot be. */
 	| { type: 'animationRead'; sourceId: string; size: Size; problem: string }
 	/** About twice a second. */
-	| { type: 'report'; due: number; encoded: number; frameMs: number; pictures: SourcePicture[] };
+	| { type: 'report'; due: number; encoded: number; frameMs: number; relief: number; pictures: SourcePicture[] };
 
 /** How a source's picture does: size, and how long ago the newest frame came. */
 export interface SourcePicture {

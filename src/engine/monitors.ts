@@ -3,10 +3,7 @@ import type { Compositor } from '../core/picture/compositor.ts';
 import { fitted, type Size } from '../core/picture/geometry.ts';
 import type { Planes } from '../core/picture/planes.ts';
 import type { MonitorSubject } from './messages.ts';
-
-/** How often monitors are refreshed, per second. The program's is the one people watch for smoothness. */
-const PROGRAM_HZ = 15;
-const OTHER_HZ = 10;
+import { LADDER } from './relief.ts';
 
 export interface Monitor {
 	canvas: OffscreenCanvas;
@@ -17,6 +14,8 @@ export interface Monitor {
 
 export class Monitors {
 	#monitors = new Map<string, Monitor>();
+	/** Step of the ladder: how often they are refreshed. The program's is the one people watch for smoothness. */
+	relief = 0;
 
 	add(id: string, canvas: OffscreenCanvas, subject: MonitorSubject): void {
 		const context = canvas.getContext('2d', { alpha: false, desynchronized: true });
@@ -61,7 +60,8 @@ export class Monitors {
 	 */
 	draw(monitor: Monitor, planes: Planes, compositor: Compositor, now: number): void {
 		const { context, subject } = monitor;
-		const hz = 'bus' in subject && subject.bus === 'program' ? PROGRAM_HZ : OTHER_HZ;
+		const { programHz, otherHz } = LADDER[this.relief]!;
+		const hz = 'bus' in subject && subject.bus === 'program' ? programHz : otherHz;
 		// A slot's worth later, without running after turns that were missed; half a frame early is on time.
 		monitor.dueAt = Math.max(monitor.dueAt + 1000 / hz, now + 1000 / hz - 17);
 		const size = sizeOf(monitor);

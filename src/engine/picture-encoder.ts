@@ -28,18 +28,20 @@ export class PictureEncoder {
 	}
 
 	/**
-	 * Encodes a frame and closes it.
+	 * Encodes a frame and closes it. False when it had to be left out.
 	 * @param number of the frame on the engine's clock: key frames keep their beat whatever was left out
 	 */
-	encode(frame: VideoFrame, number: number): void {
+	encode(frame: VideoFrame, number: number): boolean {
 		const beat = number - this.#lastKeyFrame >= KEY_EVERY_S * this.#picture.fps;
-		if (this.#encoder.state === 'configured' && this.#encoder.encodeQueueSize <= MAX_IN_ENCODER) {
+		const taken = this.#encoder.state === 'configured' && this.#encoder.encodeQueueSize <= MAX_IN_ENCODER;
+		if (taken) {
 			const keyFrame = this.#keyWanted || beat;
 			if (keyFrame) this.#lastKeyFrame = number;
 			this.#keyWanted = false;
 			this.#encoder.encode(frame, { keyFrame });
 		}
 		frame.close();
+		return taken;
 	}
 
 	#send(chunk: EncodedVideoChunk, metadata: EncodedVideoChunkMetadata | undefined): void {

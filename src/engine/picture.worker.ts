@@ -27,6 +27,7 @@ import { Monitors, sizeOf, type Monitor } from './monitors.ts';
 import { PictureEncoder } from './picture-encoder.ts';
 import { Program } from './program.ts';
 import { colourAt } from './pick.ts';
+import { Relief } from './relief.ts';
 import { Control, counterAfter, type SharedMemory } from './shared.ts';
 import { SourceSlot } from './slot.ts';
 
@@ -42,6 +43,7 @@ const slots = new Map<string, SourceSlot>();
 const health = new Map<string, PictureHealth>();
 const problems = new Map<string, string>();
 const monitors = new Monitors();
+const relief = new Relief();
 let compositor: Compositor;
 let gallery: Gallery;
 let program: Program;
@@ -52,7 +54,7 @@ const ready = Promise.withResolvers<void>();
 let encoder: PictureEncoder | null = null;
 /** The frame to be made next. */
 let frameNumber = 0;
-const counts = { due: 0, encodedBefore: 0, workMs: 0, frames: 0, reportedAt: 0, tickedAt: 0 };
+const counts = { due: 0, leftOut: 0, workMs: 0, frames: 0, reportedAt: 0, tickedAt: 0 };
 
 const say = (message: FromPicture) => postMessage(message);
 
@@ -116,7 +118,7 @@ onmessage = ({ data }: MessageEvent<ToPicture>) => {
 		case 'removeMonitor':
 			return monitors.remove(data.id);
 		case 'encode':
-			counts.due = counts.encodedBefore = 0;
+			counts.due = counts.leftOut = 0;
 			encoder = new PictureEncoder(picture, data.port, (reason) => say({ type: 'failed', reason }));
 			return;
 		case 'stopEncoding': {
@@ -219,7 +221,11 @@ async function run({ control }: SharedMemory): Promise<never> {
 	let seen = 0;
 	for (;;) {
 		seen = await counterAfter(control, Control.tick, seen);
-		if (encoder && seen - frameNumber > MAX_BEHIND) counts.due += seen - MAX_BEHIND - frameNumber;
+		const givenUp = Math.max(0, seen - MAX_BEHIND - frameNumber);
+		if (encoder) {
+			counts.due += givenUp;
+			counts.leftOut += givenUp;
+		}
 		frameNumber = Math.max(frameNumber, seen - MAX_BEHIND);
 		while (frameNumber < seen) {
 			const startedAt = performance.now();
@@ -252,7 +258,8 @@ async function makeFrame(now: number): Promise<void> {
 			timestamp: Math.round((frameNumber * 1e6) / picture.fps),
 			duration: Math.round(1e6 / picture.fps),
 		};
-		encoder.encode(asIs ? new VideoFrame(asIs, timing) : frameFrom(planes!, timing), frameNumber);
+		if (!encoder.encode(asIs ? new VideoFrame(asIs, timing) : frameFrom(planes!, timing), frameNumber))
+			counts.leftOut++;
 	}
 	if (onAir) monitors.draw(onAir, planes!, compositor, now);
 	if (other) await drawMonitor(other, now);
@@ -354,11 +361,15 @@ function frameFrom(planes: Planes, timing: { timestamp: number; duration: number
 }
 
 function report(now: number): void {
+	const frameMs = counts.workMs / counts.frames;
+	relief.look((frameMs * picture.fps) / 1000, counts.leftOut, now);
+	monitors.relief = relief.level;
 	say({
 		type: 'report',
 		due: counts.due,
 		encoded: encoder?.encoded ?? 0,
-		frameMs: counts.workMs / counts.frames,
+		frameMs,
+		relief: relief.level,
 		pictures: [...slots].map(([sourceId, slot]) => ({
 			sourceId,
 			size: slot.size,
@@ -368,7 +379,7 @@ function report(now: number): void {
 			uncertain: slot.uncertain,
 		})),
 	});
-	counts.workMs = counts.frames = 0;
+	counts.workMs = counts.frames = counts.leftOut = 0;
 	counts.reportedAt = now;
 }
 

@@ -11,6 +11,8 @@ export const engineReportSchema = v.object({
 	encoded: v.number(),
 	/** Milliseconds of work per frame, mean of the last second. */
 	frameMs: v.number(),
+	/** Step of what is given up on a busy machine: 0 is nothing. */
+	relief: v.optional(v.number(), 0),
 	/** Bytes waiting to leave the browser. */
 	uplinkQueueBytes: v.number(),
 });

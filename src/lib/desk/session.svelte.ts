@@ -106,7 +106,7 @@ export class DeskSession {
 	}
 
 	#setTrouble(part: EnginePart, sentence: string): void {
-		this.troubles = { ...this.troubles, [part]: sentence };
+		if ((this.troubles[part] ?? '') !== sentence) this.troubles = { ...this.troubles, [part]: sentence };
 	}
 
 	#stopEngine(): void {

@@ -9,7 +9,8 @@ import { LOUDNESS_FROM_S, SoundHealth } from '../../core/sound/sound-health.ts';
 import type { Engine } from '../../engine/engine.ts';
 import { MAX_CHANNELS, MIX_READINGS } from '../../engine/shared.ts';
 
-const READ_EVERY_MS = 50;
+/** By what is given up on a busy machine: levels that move cost as much to draw as a small picture. */
+const READ_EVERY_MS = [50, 100, 200];
 /** Long enough to judge: two of the windows in which hum is looked for. */
 const JUDGE_EVERY_MS = 400;
 const TELL_EVERY_MS = 200;
@@ -44,7 +45,9 @@ export class Listening {
 		this.#engine = engine;
 		this.#show = show;
 		this.#tell = tell;
-		this.#timer = setInterval(() => this.#read(), READ_EVERY_MS);
+		this.#timer = setInterval(() => {
+			if (performance.now() - this.#readAt > READ_EVERY_MS[engine.relief]! - 25) this.#read();
+		}, READ_EVERY_MS[0]);
 	}
 
 	close(): void {

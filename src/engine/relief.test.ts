@@ -1,0 +1,40 @@
+import { describe, expect, it } from 'vitest';
+import { LADDER, Relief } from './relief.ts';
+
+/** Looks twice a second for so many seconds. */
+function pass(relief: Relief, fromS: number, seconds: number, load: number, leftOut = 0): void {
+	for (let t = fromS; t < fromS + seconds; t += 0.5) relief.look(load, leftOut, t * 1000);
+}
+
+describe('what is given up first', () => {
+	it('is nothing while there is time', () => {
+		const relief = new Relief();
+		pass(relief, 0, 60, 0.7);
+		expect(relief.level).toBe(0);
+	});
+
+	it('goes down one step at a time, and stops at the last', () => {
+		const relief = new Relief();
+		pass(relief, 0, 1.5, 0.9);
+		expect(relief.level).toBe(1);
+		pass(relief, 1.5, 60, 0.9);
+		expect(relief.level).toBe(LADDER.length - 1);
+	});
+
+	it('counts frames that viewers did not get, however little each took', () => {
+		const relief = new Relief();
+		pass(relief, 0, 1, 0.2, 1);
+		expect(relief.level).toBe(1);
+	});
+
+	it('is taken up again only after it has long been easy, and not for a moment between', () => {
+		const relief = new Relief();
+		pass(relief, 0, 1, 0.9);
+		pass(relief, 1, 14, 0.3);
+		pass(relief, 15, 0.5, 0.6);
+		pass(relief, 15.5, 14, 0.3);
+		expect(relief.level).toBe(1);
+		pass(relief, 29.5, 3, 0.3);
+		expect(relief.level).toBe(0);
+	});
+});
