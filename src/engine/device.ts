@@ -64,11 +64,11 @@ export async function openDevice(kind: Source['kind'], origin: DeviceOrigin, aud
 					audio: {
 						deviceId: { exact: deviceId },
 						// A console's sound must arrive as it is, not as a telephone would have it.
-						echoCancellation: false,
-						noiseSuppression: false,
-						autoGainControl: false,
+						echoCancellation: origin.cleaned,
+						noiseSuppression: origin.cleaned,
+						autoGainControl: origin.cleaned,
 						// All that a console hands over.
-						channelCount: { ideal: 32 },
+						...(!origin.cleaned && { channelCount: { ideal: 32 } }),
 					},
 				};
 	const stream = await navigator.mediaDevices.getUserMedia(constraints).catch((error: unknown) => {

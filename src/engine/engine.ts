@@ -12,7 +12,11 @@ import { isOnAir, type Picture, type ShowState } from '../core/show/state.ts';
 import kernelsUrl from '../core/picture/kernels/build/kernels.wasm?url';
 import type { FromPicture, FromUplink, MonitorSubject, PicturePlan, ToPicture, ToUplink } from './messages.ts';
 import mixWorkletUrl from './mix.worklet.ts?worker&url';
-import type { MixOptions, ToMix } from './mix.worklet.ts';
+import type { Group } from '../core/show/mix.ts';
+import type { Motion } from '../core/sound/clap.ts';
+import type { Listened } from '../core/sound/mixer.ts';
+import { Headphones } from './headphones.ts';
+import type { FromMix, MixOptions, ToMix } from './mix.worklet.ts';
 import { makeSharedMemory, MAX_CHANNELS, SAMPLE_RATE } from './shared.ts';
 import { isDrawn, openSource, type OpenSource, type SourceCondition } from './source.ts';
 
@@ -32,6 +36,15 @@ export interface EngineEvents {
 	report(report: EngineReport): void;
 	/** What stops the program, in words; empty when nothing does any more. */
 	trouble(part: EnginePart, sentence: string): void;
+}
+
+/** What the person at the desk hears in the headphones. */
+export type Hearing = { to: 'nothing' | 'mix' } | { to: 'channel'; channelId: string } | { to: 'group'; group: Group };
+
+/** What came in at some channels, one side of each, from a time on the engine's clock on. */
+export interface Captured {
+	startMs: number;
+	sounds: Float32Array<ArrayBuffer>[];
 }
 
 /** A source being kept open. */
@@ -75,7 +88,11 @@ export class Engine {
 	#monitorCount = 0;
 	#shares = new Map<string, MediaStream>();
 	#picks = new Map<number, (colour: Yuv | null) => void>();
-	#pickCount = 0;
+	#watches = new Map<number, (motion: Motion[]) => void>();
+	#capture: PromiseWithResolvers<Captured> | null = null;
+	#asked = 0;
+	#hearing: Hearing = { to: 'nothing' };
+	#headphones: Headphones | null = null;
 
 	/** @param picture size and pace, fixed for the engine's life */
 	constructor(picture: Picture, events: EngineEvents) {
@@ -111,13 +128,12 @@ export class Engine {
 		const processorOptions: MixOptions = { memory: this.#memory, fps: this.#picture.fps };
 		this.#mix = new AudioWorkletNode(this.#audio, 'bivvo-mix', {
 			numberOfInputs: MAX_CHANNELS,
-			numberOfOutputs: 1,
-			outputChannelCount: [2],
+			numberOfOutputs: 2,
+			outputChannelCount: [2, 2],
 			processorOptions,
 		});
-		this.#mix.port.onmessage = ({ data }: MessageEvent<{ startFrame: number }>) =>
-			this.#startFrame.resolve(data.startFrame);
-		this.#mix.connect(this.#audio.destination);
+		this.#mix.port.onmessage = ({ data }: MessageEvent<FromMix>) => this.#takeMix(data);
+		this.#mix.connect(this.#audio.destination, 0);
 		this.#toPicture({ type: 'start', memory: this.#memory, picture: this.#picture, kernelsUrl });
 		navigator.mediaDevices?.addEventListener('devicechange', this.#reopenLost);
 		this.#ready = true;
@@ -191,9 +207,62 @@ export class Engine {
 
 	/** The colour of a source's picture at a place in parts of it, before any correction; null without a picture. */
 	pickColour(sourceId: string, x: number, y: number): Promise<Yuv | null> {
-		const id = this.#pickCount++;
+		const id = this.#asked++;
 		this.#toPicture({ type: 'pick', sourceId, x, y, id });
 		return new Promise((resolve) => this.#picks.set(id, resolve));
+	}
+
+	/**
+	 * Keeps what comes in at channels for so many seconds, before anything is done to it.
+	 * @throws with a sentence when one of them has no sound
+	 */
+	async captureSounds(channelIds: readonly string[], seconds: number): Promise<Captured> {
+		const inputs = channelIds.map((id) => this.inputOf(id));
+		if (!inputs.every((input) => input !== null)) throw new Error('One of these channels has no sound now.');
+		if (this.#capture) throw new Error('Another delay is being measured. Wait a moment.');
+		this.#capture = Promise.withResolvers();
+		this.#toMix({ type: 'capture', inputs, samples: seconds * SAMPLE_RATE });
+		return this.#capture.promise;
+	}
+
+	/** How much a source's picture changes from frame to frame, for so many seconds from now on. */
+	watchMotion(sourceId: string, seconds: number): Promise<Motion[]> {
+		const id = this.#asked++;
+		this.#toPicture({ type: 'watch', sourceId, frames: Math.round(seconds * this.#picture.fps), id });
+		return new Promise((resolve) => this.#watches.set(id, resolve));
+	}
+
+	/** What the headphones hear; they are played only while there is something. */
+	hear(hearing: Hearing): void {
+		this.#hearing = hearing;
+		if (this.#state) this.#tellHearing(this.#state);
+	}
+
+	/** The headphones, or null before the engine has started. Call from a press. */
+	get headphones(): Headphones | null {
+		if (this.#mix) this.#headphones ??= new Headphones(this.#audio, this.#mix, 1);
+		return this.#headphones;
+	}
+
+	#tellHearing(state: ShowState): void {
+		const hearing = this.#hearing;
+		const listened = ((): Listened => {
+			if (hearing.to === 'channel') {
+				const input = this.inputOf(hearing.channelId);
+				return input === null ? { to: 'nothing' } : { to: 'channel', input };
+			}
+			if (hearing.to !== 'group') return hearing;
+			const ids = state.channels.filter(({ group }) => group === hearing.group).map(({ id }) => id);
+			return { to: 'group', inputs: ids.map((id) => this.inputOf(id)).filter((input) => input !== null) };
+		})();
+		this.#toMix({ type: 'listen', listened });
+	}
+
+	#takeMix(message: FromMix): void {
+		if (message.type === 'started') return this.#startFrame.resolve(message.startFrame);
+		const { startSample, sounds } = message;
+		this.#capture?.resolve({ startMs: (1000 * startSample) / SAMPLE_RATE, sounds });
+		this.#capture = null;
 	}
 
 	async #open(kept: Kept): Promise<void> {
@@ -322,6 +391,7 @@ export class Engine {
 		const told = JSON.stringify(plan);
 		if (told === this.#toldMix) return;
 		this.#toldMix = told;
+		if (this.#hearing.to !== 'nothing') this.#tellHearing(state);
 		this.#toMix({ type: 'plan', plan: plain(plan) });
 	}
 
@@ -352,6 +422,11 @@ export class Engine {
 		if (message.type === 'picked') {
 			this.#picks.get(message.id)?.(message.colour);
 			this.#picks.delete(message.id);
+			return;
+		}
+		if (message.type === 'watched') {
+			this.#watches.get(message.id)?.(message.motion);
+			this.#watches.delete(message.id);
 			return;
 		}
 		if (message.type === 'animationRead') {
@@ -415,6 +490,7 @@ export class Engine {
 	async close(): Promise<void> {
 		navigator.mediaDevices?.removeEventListener('devicechange', this.#reopenLost);
 		for (const kept of [...this.#kept.values()]) this.#drop(kept);
+		this.#headphones?.close();
 		this.#pictureWorker.terminate();
 		this.#uplinkWorker.terminate();
 		await this.#audio.close();
@@ -436,7 +512,9 @@ function busyWords(relief: number, load: number): string {
 	if (relief === 0) return '';
 	const what =
 		relief === 1 ? 'the wall is refreshed less often' : 'the wall and the large pictures are refreshed less often';
-	const all = `This machine is busy (${Math.min(100, Math.round(100 * load))} % of the time for each picture), so ${what}. Viewers come first.`;
+	const busy =
+		load > 0.5 ? `is busy (${Math.min(100, Math.round(100 * load))} % of the time for each picture)` : 'was too busy';
+	const all = `This machine ${busy}, so ${what}. Viewers come first.`;
 	return relief === 1 ? all : `${all} Close other programs, or choose 1280 × 720 for the next event.`;
 }
 

@@ -2,6 +2,7 @@
 import type { Yuv } from '../core/picture/colour.ts';
 import type { Size } from '../core/picture/geometry.ts';
 import type { PictureFault } from '../core/picture/health.ts';
+import type { Motion } from '../core/sound/clap.ts';
 import type { Scene } from '../core/show/scene.ts';
 import type { Picture, ShowState } from '../core/show/state.ts';
 import type { SharedMemory } from './shared.ts';
@@ -47,6 +48,8 @@ export type ToPicture =
 	| { type: 'removeSource'; sourceId: string }
 	/** Asks for the colour of a source's picture at a place in parts of it, before any correction. */
 	| { type: 'pick'; sourceId: string; x: number; y: number; id: number }
+	/** Asks how much a source's picture changes from frame to frame, for so many frames. */
+	| { type: 'watch'; sourceId: string; frames: number; id: number }
 	| { type: 'monitor'; id: string; canvas: OffscreenCanvas; subject: MonitorSubject }
 	| { type: 'monitorSize'; id: string; size: Size }
 	| { type: 'monitorSubject'; id: string; subject: MonitorSubject }
@@ -59,6 +62,8 @@ export type FromPicture =
 	| { type: 'started' }
 	| { type: 'failed'; reason: string }
 	| { type: 'picked'; id: number; colour: Yuv | null }
+	/** Times on the engine's clock. */
+	| { type: 'watched'; id: number; motion: Motion[] }
 	/** A file has been read to its end, or why it cannot be. */
 	| { type: 'animationRead'; sourceId: string; size: Size; problem: string }
 	/** About twice a second. */

@@ -2,8 +2,9 @@
  * The stream mix and the engine's clock. Carries samples between Web Audio and the mixer of core/sound, writes the mix
  * into shared memory, and counts: what falls due, falls due by this count. Allocates nothing once it runs.
  */
+import { Capture } from '../core/sound/capture.ts';
 import type { MixPlan } from '../core/sound/mix-plan.ts';
-import { Mixer } from '../core/sound/mixer.ts';
+import { Mixer, type Listened } from '../core/sound/mixer.ts';
 import { AAC_FRAME, Control, MAX_CHANNELS, QUANTUM, RING_SAMPLES, SAMPLE_RATE, type SharedMemory } from './shared.ts';
 
 export interface MixOptions {
@@ -11,7 +12,17 @@ export interface MixOptions {
 	fps: number;
 }
 
-export type ToMix = { type: 'plan'; plan: MixPlan } | { type: 'restartLoudness' };
+export type ToMix =
+	| { type: 'plan'; plan: MixPlan }
+	| { type: 'restartLoudness' }
+	| { type: 'listen'; listened: Listened }
+	/** Keep what comes in at these inputs; it is told when there is enough. */
+	| { type: 'capture'; inputs: number[]; samples: number };
+
+export type FromMix =
+	| { type: 'started'; startFrame: number }
+	/** @property startSample of the first of them, on the engine's clock */
+	| { type: 'captured'; startSample: number; sounds: Float32Array<ArrayBuffer>[] };
 
 class MixProcessor extends AudioWorkletProcessor {
 	#memory: SharedMemory;
@@ -20,6 +31,7 @@ class MixProcessor extends AudioWorkletProcessor {
 	#startFrame = -1;
 	#samples = 0;
 	#nextFrame = 0;
+	#capture: { sounds: Capture; startSample: number } | null = null;
 
 	constructor(options: AudioWorkletNodeOptions) {
 		super();
@@ -29,14 +41,16 @@ class MixProcessor extends AudioWorkletProcessor {
 		this.#samplesPerFrame = SAMPLE_RATE / fps;
 		this.port.onmessage = ({ data }: MessageEvent<ToMix>) => {
 			if (data.type === 'plan') this.#mixer.set(data.plan);
-			else this.#mixer.loudness.restart();
+			else if (data.type === 'restartLoudness') this.#mixer.loudness.restart();
+			else if (data.type === 'listen') this.#mixer.listen(data.listened);
+			else this.#capture = { sounds: new Capture(data.inputs, data.samples), startSample: this.#samples };
 		};
 	}
 
 	process(inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
 		if (this.#startFrame < 0) {
 			this.#startFrame = currentFrame;
-			this.port.postMessage({ startFrame: currentFrame });
+			this.#say({ type: 'started', startFrame: currentFrame });
 		}
 		const mixer = this.#mixer;
 		// While sources come and go the browser leaves single quanta out. They are silent, but they count: else this
@@ -47,10 +61,27 @@ class MixProcessor extends AudioWorkletProcessor {
 			while (this.#samples < currentFrame - this.#startFrame) this.#write();
 		}
 		mixer.run(inputs);
+		this.#keep(inputs);
+		// The first output drives the graph and goes nowhere; the second is for headphones.
 		outputs[0]?.[0]?.set(mixer.left);
 		outputs[0]?.[1]?.set(mixer.right);
+		outputs[1]?.[0]?.set(mixer.heardLeft);
+		outputs[1]?.[1]?.set(mixer.heardRight);
 		this.#write();
 		return true;
+	}
+
+	#say(message: FromMix): void {
+		this.port.postMessage(message);
+	}
+
+	#keep(inputs: Float32Array[][]): void {
+		if (!this.#capture) return;
+		const { sounds, startSample } = this.#capture;
+		sounds.add(inputs);
+		if (!sounds.full) return;
+		this.#capture = null;
+		this.#say({ type: 'captured', startSample, sounds: sounds.sounds });
 	}
 
 	#write(): void {

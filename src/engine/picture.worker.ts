@@ -20,6 +20,8 @@ import { WHOLE } from '../core/show/basics.ts';
 import { isShown } from '../core/show/overlay.ts';
 import { plainScene, wholeLayer, type Scene } from '../core/show/scene.ts';
 import type { Picture } from '../core/show/state.ts';
+import { MotionMeter } from '../core/picture/motion.ts';
+import type { Motion } from '../core/sound/clap.ts';
 import { loadFonts } from './drawing.ts';
 import { Gallery } from './gallery.ts';
 import type { FromPicture, MonitorSubject, PicturePlan, ToPicture } from './messages.ts';
@@ -52,6 +54,8 @@ let plan: PicturePlan | null = null;
 /** Files may be read before there is somewhere to put them. */
 const ready = Promise.withResolvers<void>();
 let encoder: PictureEncoder | null = null;
+/** A source whose motion somebody has asked for. */
+let watch: { sourceId: string; left: number; id: number; meter: MotionMeter; motion: Motion[] } | null = null;
 /** The frame to be made next. */
 let frameNumber = 0;
 const counts = { due: 0, leftOut: 0, workMs: 0, frames: 0, reportedAt: 0, tickedAt: 0 };
@@ -102,6 +106,9 @@ onmessage = ({ data }: MessageEvent<ToPicture>) => {
 			return void ready.promise.then(() => play(data));
 		case 'pick':
 			return void pick(data);
+		case 'watch':
+			watch = { sourceId: data.sourceId, left: data.frames, id: data.id, meter: new MotionMeter(), motion: [] };
+			return;
 		case 'removeSource': {
 			const slot = slots.get(data.sourceId);
 			slots.delete(data.sourceId);
@@ -245,6 +252,7 @@ async function makeFrame(now: number): Promise<void> {
 		gallery.tick(Date.now());
 	}
 	gallery.showAt((frameNumber * 1000) / picture.fps);
+	if (watch) await look(watch);
 	const list = program.list(frameNumber, stage, graphicOf);
 	const { program: onAir, other } = monitors.due(now);
 	const untouched = untouchedPicture(list, stage);
@@ -290,6 +298,16 @@ async function drawMonitor(monitor: Monitor, now: number): Promise<void> {
 			? await paint(listOf(subject, small), compositor.smaller(size), small)
 			: await paint(full);
 	monitors.draw(monitor, planes, compositor, now);
+}
+
+async function look(watching: NonNullable<typeof watch>): Promise<void> {
+	const planes = await load(watching.sourceId);
+	const { meter, motion, id } = watching;
+	const energy = planes ? meter.look(compositor.memory.bytes, planes) : 0;
+	motion.push({ atMs: (frameNumber * 1000) / picture.fps, energy });
+	if (--watching.left > 0) return;
+	watch = null;
+	say({ type: 'watched', id, motion });
 }
 
 function listOf(subject: MonitorSubject, stage: Stage): DrawList {

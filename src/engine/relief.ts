@@ -10,15 +10,15 @@ export const LADDER = [
 /** Part of the time between two frames that may be spent on one before something is given up. */
 const BUSY = 0.8;
 const EASY = 0.5;
-/** One step down at a time, so that what the last one brought is seen. */
-const STEP_MS = 2000;
+/** Hard for a moment is no reason: things start, tabs open. */
+const HARD_FOR_MS = 1500;
 /** Taken up again only after it has been easy for long: the wall should not come and go. */
 const EASY_FOR_MS = 15_000;
 
 export class Relief {
 	/** Step of the ladder that the machine is on. */
 	level = 0;
-	#changedAt = -Infinity;
+	#hardSince = Infinity;
 	#easySince = Infinity;
 
 	/**
@@ -29,14 +29,15 @@ export class Relief {
 	look(load: number, leftOut: number, now: number): void {
 		const hard = load > BUSY || leftOut > 0;
 		const easy = load < EASY && leftOut === 0;
+		this.#hardSince = hard ? Math.min(this.#hardSince, now) : Infinity;
 		this.#easySince = easy ? Math.min(this.#easySince, now) : Infinity;
-		if (hard && this.level < LADDER.length - 1 && now - this.#changedAt >= STEP_MS) this.#step(1, now);
-		else if (this.level > 0 && now - this.#easySince >= EASY_FOR_MS) this.#step(-1, now);
+		if (this.level < LADDER.length - 1 && now - this.#hardSince >= HARD_FOR_MS) this.#step(1);
+		else if (this.level > 0 && now - this.#easySince >= EASY_FOR_MS) this.#step(-1);
 	}
 
-	#step(by: number, now: number): void {
+	/** One step at a time, so that what it brought is seen before the next. */
+	#step(by: number): void {
 		this.level += by;
-		this.#changedAt = now;
-		this.#easySince = Infinity;
+		this.#hardSince = this.#easySince = Infinity;
 	}
 }

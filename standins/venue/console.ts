@@ -9,7 +9,7 @@ import handheldUrl from './media/handheld.opus?url';
 import harmoniumUrl from './media/harmonium.opus?url';
 import lecternUrl from './media/lectern-mic.opus?url';
 import talkbackUrl from './media/talkback.opus?url';
-import { CONSOLE_FAULTS, type ConsoleFault } from './faults.ts';
+import { onBroken, type ConsoleFault } from './faults.ts';
 
 const LOOP_S = 20;
 /** By input, from 0: its sound, or what the air of the chapel hears of the others on that side, or nothing. */
@@ -67,16 +67,13 @@ export async function openConsole({ audio }: SourceContext): Promise<OpenSource>
 		} else if (input && 'air' in input) air[input.air].connect(line.in);
 		return line;
 	});
-	const switches = new BroadcastChannel('bivvo-stand-in-console');
-	switches.onmessage = ({ data }: MessageEvent<ConsoleFault>) => {
-		if (CONSOLE_FAULTS.includes(data.fault)) lines[data.input]?.set(data.fault);
-	};
+	const endSwitches = onBroken(({ input, fault }) => lines[input]?.set(fault));
 	return {
 		sound: out,
 		inputs: INPUTS.length,
 		onLost: null,
 		close() {
-			switches.close();
+			endSwitches();
 			for (const player of players) player.stop();
 			for (const line of lines) line.close();
 		},

@@ -1,8 +1,25 @@
 /** What can be wrong with an input of the stand-in console, for trying out what the desk says of it. */
 export const CONSOLE_FAULTS = ['none', 'dead', 'clipping', 'hum', 'late', 'dropouts'] as const;
+const SWITCHES = 'bivvo-stand-in-console';
 
 export interface ConsoleFault {
 	/** From 0. */
 	input: number;
 	fault: (typeof CONSOLE_FAULTS)[number];
+}
+
+/** Breaks an input of the console in every page of this browser, or mends it. */
+export function breakInput(fault: ConsoleFault): void {
+	const switches = new BroadcastChannel(SWITCHES);
+	switches.postMessage(fault);
+	switches.close();
+}
+
+/** @returns a function that ends it */
+export function onBroken(tell: (fault: ConsoleFault) => void): () => void {
+	const switches = new BroadcastChannel(SWITCHES);
+	switches.onmessage = ({ data }: MessageEvent<ConsoleFault>) => {
+		if (CONSOLE_FAULTS.includes(data.fault)) tell(data);
+	};
+	return () => switches.close();
 }

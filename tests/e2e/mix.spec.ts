@@ -1,6 +1,8 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { until } from '../support/app.ts';
+import { plainChannel } from '../../src/core/show/mix.ts';
+import { plainSource } from '../../src/core/show/source.ts';
+import { Page as HubPage, until } from '../support/app.ts';
 import { startDemo, type Demo } from '../support/demo.ts';
 import { sound } from '../support/see.ts';
 import type { ConsoleFault } from '../../standins/venue/faults.ts';
@@ -144,4 +146,54 @@ test('two people mix: faders, snapshots, mutes, a followed picture and hush, as 
 	near(at(soft), at(plain) - 24);
 	for (const same of [recalled, shown, back]) near(at(same), at(plain));
 	for (const silent of [waiting, hushed]) expect(at(silent)).toBeLessThan(-75);
+});
+
+test('lip-sync is measured, by two sounds and by a clap, and set; a button is held to talk; headphones are chosen', async ({
+	page,
+}) => {
+	const hub = new HubPage(Number(new URL(demo.url).port), EVENT);
+	await hub.welcome();
+	const tell = (command: Parameters<HubPage['do']>[0]) => hub.applied(hub.do(command));
+	const none = { scenes: [], overlays: [], patches: [] };
+	// A picture that flashes with each click of its sound, and the second microphone of the chapel's air.
+	const flash = plainSource('flash', 'Clapper', 'camera', { from: 'standIn', standIn: 'flash-and-click' });
+	await tell({ type: 'addSource', source: flash, channels: [plainChannel('click', 'flash', 'Clapper', [0])], ...none });
+	await tell({ type: 'addChannel', channel: plainChannel('air-right', 'console', 'Air right', [9]) });
+	await openDesk(page);
+	await expect(page.locator('[data-source="flash"]')).toContainText('1280 × 720');
+	await breakInput(page, { input: 9, fault: 'late' });
+
+	await page.getByRole('button', { name: 'Set up Chapel air' }).click();
+	await page.getByLabel('Measure the delay').selectOption('Air right');
+	await expect(page.getByText('Listens for 5 s…')).toBeVisible();
+	// A metre between the microphones is 3 ms, and the fault 180.
+	await expect(page.getByText(/Chapel air comes 18[234] ms before Air right/)).toBeVisible();
+	await page.getByRole('button', { name: /Set the delay to 18[234] ms/ }).click();
+	await expect(page.getByRole('slider', { name: 'Delay' })).toHaveValue(/18[234]/);
+	await page.getByLabel('Measure the delay').selectOption('Air right');
+	await expect(page.getByText('As it is set, nobody will notice.')).toBeVisible();
+	await breakInput(page, { input: 9, fault: 'none' });
+	await page.getByRole('button', { name: 'Done' }).click();
+
+	await page.getByRole('button', { name: 'Set up Clapper' }).click();
+	await page.getByLabel('Measure the delay').selectOption('Clapper');
+	await expect(page.getByText(/[34] claps agree within .* nobody will notice/)).toBeVisible();
+	// Another camera sees none of these claps.
+	await page.getByLabel('Measure the delay').selectOption('Lectern');
+	await expect(page.getByText(/No clap was seen|do not fit/)).toBeVisible();
+	await page.getByLabel('When it is heard').selectOption('Heard while you hold its button');
+	await page.getByRole('button', { name: 'Done' }).click();
+
+	const talk = page.getByRole('button', { name: 'Hold to talk' });
+	await talk.hover();
+	await page.mouse.down();
+	await expect(page.getByRole('button', { name: 'Clapper is heard' })).toBeVisible();
+	await page.mouse.up();
+	await expect(talk).toBeVisible();
+	await page.getByLabel('I hear').selectOption('Fiddle');
+	await expect(page.getByLabel('Output for headphones')).toBeVisible();
+	await page.getByLabel('I hear').selectOption('Nothing');
+	for (const removed of ['click', 'air-right']) await tell({ type: 'removeChannel', channelId: removed });
+	await tell({ type: 'removeSource', sourceId: 'flash' });
+	hub.socket.close();
 });

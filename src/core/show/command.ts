@@ -77,6 +77,8 @@ export const commandSchema = v.variant('type', [
 	v.object({ type: v.literal('removeChannel'), channelId: idSchema }),
 	v.object({ type: v.literal('setFader'), channelId: idSchema, gainDb: faderSchema }),
 	v.object({ type: v.literal('setMute'), channelId: idSchema, muted: v.boolean() }),
+	/** Its button is held or let go. */
+	v.object({ type: v.literal('pressChannel'), channelId: idSchema, pressed: v.boolean() }),
 	v.object({ type: v.literal('setGroupFader'), group: groupSchema, gainDb: faderSchema }),
 	v.object({ type: v.literal('setGroupMute'), group: groupSchema, muted: v.boolean() }),
 	v.object({ type: v.literal('setDucking'), ducking: duckingSchema }),

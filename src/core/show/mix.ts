@@ -47,8 +47,8 @@ export const stripSchema = v.object({
 export const GROUPS = ['speech', 'music', 'audience'] as const;
 export const groupSchema = v.picklist(GROUPS);
 
-/** When a channel is heard: always; only while its source is in the picture; never by itself. */
-export const FOLLOWS = ['always', 'onAir', 'off'] as const;
+/** When a channel is heard: always; only while its source is in the picture; while somebody presses; never. */
+export const FOLLOWS = ['always', 'onAir', 'press', 'off'] as const;
 
 /** One input of the stream mix: one or two of a source's sounds. Later additions have defaults, for stored events. */
 export const channelSchema = v.object({
@@ -64,6 +64,8 @@ export const channelSchema = v.object({
 	follow: v.optional(v.picklist(FOLLOWS), 'always'),
 	/** The source whose picture it follows; null for its own. */
 	followed: v.optional(v.nullable(idSchema), null),
+	/** Somebody holds its button: it is heard if it is one that waits for that. */
+	pressed: v.optional(v.boolean(), false),
 	/** Dips while somebody speaks. */
 	ducked: v.optional(v.boolean(), false),
 	/** Shares its gain with the other channels of speech, so that four open microphones sound like one. */
@@ -172,6 +174,7 @@ export function plainChannel(id: string, sourceId: string, name: string, inputs 
 		group: null,
 		follow: 'always',
 		followed: null,
+		pressed: false,
 		ducked: false,
 		shares: false,
 	};

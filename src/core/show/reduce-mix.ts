@@ -16,6 +16,7 @@ export type MixCommand = Extract<
 			| 'removeChannel'
 			| 'setFader'
 			| 'setMute'
+			| 'pressChannel'
 			| 'setGroupFader'
 			| 'setGroupMute'
 			| 'setDucking'
@@ -41,7 +42,12 @@ export function reduceMix(state: ShowState, command: MixCommand): Outcome {
 		}
 		case 'changeChannel': {
 			const { channel } = command;
-			return changeChannel(state, channel.id, (now) => ({ ...channel, gainDb: now.gainDb, muted: now.muted }));
+			return changeChannel(state, channel.id, (now) => ({
+				...channel,
+				gainDb: now.gainDb,
+				muted: now.muted,
+				pressed: now.pressed,
+			}));
 		}
 		case 'removeChannel':
 			return changeChannel(state, command.channelId, () => null);
@@ -49,6 +55,8 @@ export function reduceMix(state: ShowState, command: MixCommand): Outcome {
 			return changeChannel(state, command.channelId, (now) => ({ ...now, gainDb: command.gainDb }));
 		case 'setMute':
 			return changeChannel(state, command.channelId, (now) => ({ ...now, muted: command.muted }));
+		case 'pressChannel':
+			return changeChannel(state, command.channelId, (now) => ({ ...now, pressed: command.pressed }));
 		case 'setGroupFader':
 			return changeGroup(state, command.group, { gainDb: command.gainDb });
 		case 'setGroupMute':

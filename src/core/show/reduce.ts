@@ -138,6 +138,7 @@ export function reduce(state: ShowState, command: Command, at: number): Outcome 
 		case 'removeChannel':
 		case 'setFader':
 		case 'setMute':
+		case 'pressChannel':
 		case 'setGroupFader':
 		case 'setGroupMute':
 		case 'setDucking':

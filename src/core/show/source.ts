@@ -47,6 +47,8 @@ export const originSchema = v.variant('from', [
 		/** Asked size of a camera's picture in pixels; the device's own choice when absent. */
 		width: v.optional(v.pipe(v.number(), v.integer(), v.minValue(16), v.maxValue(7680))),
 		height: v.optional(v.pipe(v.number(), v.integer(), v.minValue(16), v.maxValue(4320))),
+		/** Sound only: the browser takes out echo and noise and evens the level, as for a telephone. */
+		cleaned: v.optional(v.boolean(), false),
 	}),
 	/** A screen, window or tab that a person shares with the desk. */
 	v.object({ from: v.literal('share') }),

@@ -58,7 +58,8 @@ function channelPlan(channel: Channel, state: ShowState, fading: boolean): Chann
 	return { strip, gain, rampMs, speaks: group === 'speech', ducked, shares };
 }
 
-/** True when a channel that follows its picture may be heard now. */
-export function isOpen({ follow, followed, sourceId }: Channel, state: ShowState): boolean {
+/** True when a channel may be heard now: one that waits for its picture or for a press may not. */
+export function isOpen({ follow, followed, pressed, sourceId }: Channel, state: ShowState): boolean {
+	if (follow === 'press') return pressed;
 	return follow === 'always' || (follow === 'onAir' && isSourceShown(state, followed ?? sourceId));
 }

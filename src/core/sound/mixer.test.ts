@@ -64,6 +64,7 @@ function desk(channels: Channel[], part: Partial<ShowState> = {}): Desk {
 const rms = (samples: Float32Array) => Math.sqrt(samples.reduce((sum, s) => sum + s * s, 0) / samples.length);
 const db = (linear: number) => 20 * Math.log10(linear);
 const tail = (samples: Float32Array, part = 0.5) => samples.subarray(Math.floor(samples.length * (1 - part)));
+const highest = (samples: Float32Array) => samples.reduce((most, sample) => Math.max(most, Math.abs(sample)), 0);
 const steepest = (samples: Float32Array) =>
 	samples.reduce((most, sample, i) => (i === 0 ? 0 : Math.max(most, Math.abs(sample - samples[i - 1]!))), 0);
 
@@ -120,6 +121,39 @@ describe('the mix', () => {
 		state.set(show(channels));
 		const { left: back } = state.play(0.2, tone(1000, 0.5));
 		expect(rms(tail(back)) * Math.SQRT2).toBeCloseTo(0.5, 4);
+	});
+
+	it('lets headphones hear a channel before its fader, a group behind it, or all, and viewers nothing of that', () => {
+		const channels = [channel('a', { muted: true }), channel('b', { gainDb: -6.0206, group: 'music' }), channel('c')];
+		const state = desk(channels);
+		const heard = (listened: Parameters<Mixer['listen']>[0]) => {
+			state.mixer.listen(listened);
+			const before = state.play(0.2, tone(440, 0.2), tone(440, 0.4), silence).left;
+			return { stream: rms(tail(before)) * Math.SQRT2, ears: highest(state.mixer.heardLeft) };
+		};
+		expect(heard({ to: 'nothing' })).toEqual({ stream: expect.closeTo(0.2, 3), ears: 0 });
+		expect(heard({ to: 'channel', input: 0 })).toEqual({
+			stream: expect.closeTo(0.2, 3),
+			ears: expect.closeTo(0.2, 2),
+		});
+		expect(heard({ to: 'group', inputs: [1, 2] })).toEqual({
+			stream: expect.closeTo(0.2, 3),
+			ears: expect.closeTo(0.2, 2),
+		});
+		expect(heard({ to: 'mix' }).ears).toBeCloseTo(0.2, 2);
+		state.set({ ...show(channels), hushed: true });
+		expect(heard({ to: 'mix' }).ears).toBeLessThan(1e-6);
+		expect(heard({ to: 'channel', input: 1 }).ears).toBeCloseTo(0.4, 2);
+	});
+
+	it('opens a channel that waits for a press while it is pressed', () => {
+		const talk = channel('talk', { follow: 'press' });
+		const state = desk([talk]);
+		expect(rms(state.play(0.2, tone(440, 0.2)).left)).toBe(0);
+		state.set(show([{ ...talk, pressed: true }]));
+		expect(rms(tail(state.play(0.4, tone(440, 0.2)).left)) * Math.SQRT2).toBeCloseTo(0.2, 3);
+		state.set(show([talk]));
+		expect(rms(tail(state.play(0.4, tone(440, 0.2)).left))).toBe(0);
 	});
 
 	it('goes on the same when it is told the same again', () => {

@@ -22,6 +22,13 @@ function partOfWay(timeMs: number): number {
 	return 1 - Math.exp(-BLOCK / ((timeMs / 1000) * RATE));
 }
 
+/**
+ * What headphones hear: the mix as viewers get it, one channel before its fader, so that it can be judged before it is
+ * opened, or channels together behind theirs.
+ */
+export type Listened =
+	{ to: 'nothing' | 'mix' } | { to: 'channel'; input: number } | { to: 'group'; inputs: readonly number[] };
+
 export class Mixer {
 	/** READINGS for each channel, then MASTER_READINGS. */
 	readonly readings: Float32Array<ArrayBufferLike>;
@@ -29,6 +36,10 @@ export class Mixer {
 	/** The newest block. */
 	readonly left = new Float32Array(BLOCK);
 	readonly right = new Float32Array(BLOCK);
+	/** The newest block for headphones. */
+	readonly heardLeft = new Float32Array(BLOCK);
+	readonly heardRight = new Float32Array(BLOCK);
+	#listened: Listened = { to: 'nothing' };
 	readonly #strips: ChannelStrip[];
 	readonly #compressor = new Compressor();
 	readonly #limiter = new Limiter(RATE);
@@ -61,6 +72,12 @@ export class Mixer {
 		this.#hush.aim(plan.hushed ? 0 : 1, RAMP_SAMPLES * 0.75);
 	}
 
+	/** Changes what headphones hear, and nothing else. */
+	listen(listened: Listened): void {
+		this.#listened = listened;
+		this.#strips.forEach((strip, i) => (strip.tapped = listened.to === 'channel' && listened.input === i));
+	}
+
 	#clear(strip: ChannelStrip, index: number): void {
 		strip.clear();
 		this.readings.fill(0, READINGS * index, READINGS * (index + 1));
@@ -74,6 +91,8 @@ export class Mixer {
 		const strips = this.#strips;
 		this.left.fill(0);
 		this.right.fill(0);
+		this.heardLeft.fill(0);
+		this.heardRight.fill(0);
 		let sharing = 0;
 		let speech = 0;
 		for (let c = 0; c < strips.length; c++) {
@@ -87,8 +106,16 @@ export class Mixer {
 			if (speaks && strip.power > speech) speech = strip.power;
 		}
 		this.#moveDuck(speech);
-		for (let c = 0; c < strips.length; c++) if (strips[c]!.plan) this.#add(strips[c]!, sharing, READINGS * c);
+		const listened = this.#listened;
+		for (let c = 0; c < strips.length; c++) {
+			const strip = strips[c]!;
+			if (!strip.plan) continue;
+			const apart = listened.to === 'group' && listened.inputs.includes(c);
+			this.#add(strip, sharing, READINGS * c, apart);
+			if (strip.tapped) this.#hear(strip.tapLeft, strip.tapRight);
+		}
 		this.#finish();
+		if (listened.to === 'mix') this.#hear(this.left, this.right);
 	}
 
 	/** What dips under speech follows the loudest speaker's level. */
@@ -104,7 +131,7 @@ export class Mixer {
 	 * Gain sharing after D. Dugan, "Automatic Microphone Mixing", J. Audio Eng. Soc. 23 (1975): each microphone has the
 	 * part of the gain that its level is of all their levels, so that all of them together are as loud as one.
 	 */
-	#add(strip: ChannelStrip, sharing: number, at: number): void {
+	#add(strip: ChannelStrip, sharing: number, at: number, apart: boolean): void {
 		const { left, right, plan } = strip;
 		const { readings } = this;
 		const share = plan!.shares && plan!.gain > 0 && sharing > SHARING_FLOOR ? Math.sqrt(strip.power / sharing) : 1;
@@ -128,8 +155,18 @@ export class Mixer {
 			squareRight += r * r;
 			product += l * r;
 		}
+		if (apart)
+			for (let i = 0; i < BLOCK; i++) {
+				this.heardLeft[i]! += left[i]! * gain;
+				this.heardRight[i]! += right[i]! * gain;
+			}
 		this.#tell(at, peakLeft, peakRight, squareLeft, squareRight, product);
 		readings[at + Reading.automatic] = dbOf(strip.automatic);
+	}
+
+	#hear(left: Float32Array, right: Float32Array): void {
+		this.heardLeft.set(left);
+		this.heardRight.set(right);
 	}
 
 	#finish(): void {

@@ -24,6 +24,10 @@ export class ChannelStrip {
 	plan: ChannelPlan | null = null;
 	/** Mean power before the fader: what gain sharing and ducking listen to. */
 	power = 0;
+	/** The newest block before the fader, for headphones; filled only while `tapped`. */
+	readonly tapLeft = new Float32Array(BLOCK);
+	readonly tapRight = new Float32Array(BLOCK);
+	tapped = false;
 	/** Linear gain of ducking and sharing, which the mixer moves. */
 	automatic = 1;
 	readonly #trim = new Ramp(1);
@@ -77,6 +81,7 @@ export class ChannelStrip {
 		if (!right) this.right.set(left);
 		readings[at + Reading.gate] = this.#gate.reductionDb;
 		readings[at + Reading.compressor] = this.#compressor.reductionDb;
+		if (this.tapped) this.#tap();
 		this.#fade();
 	}
 
@@ -100,6 +105,15 @@ export class ChannelStrip {
 		readings[at + Reading.clipped]! += clipped;
 		readings[at + Reading.powerIn]! += power / 2;
 		readings[at + Reading.hum]! += this.#hum.run(inLeft);
+	}
+
+	#tap(): void {
+		const { left, right, tapLeft, tapRight, plan } = this;
+		const [leftToLeft, rightToLeft, leftToRight, rightToRight] = sidesOf(plan!.strip);
+		for (let i = 0; i < BLOCK; i++) {
+			tapLeft[i] = leftToLeft * left[i]! + rightToLeft * right[i]!;
+			tapRight[i] = leftToRight * left[i]! + rightToRight * right[i]!;
+		}
 	}
 
 	#fade(): void {

@@ -61,7 +61,13 @@
 	function addDevice({ kind, deviceId, label }: DeviceOffer) {
 		const [width, height] = (sizes[deviceId] || 'x').split('x').map(Number);
 		const size = width && height ? { width, height } : {};
-		add(kind, label.replace(/\s*\([0-9a-f]{4}:[0-9a-f]{4}\)$/, ''), { from: 'device', deviceId, label, ...size });
+		add(kind, label.replace(/\s*\([0-9a-f]{4}:[0-9a-f]{4}\)$/, ''), {
+			from: 'device',
+			deviceId,
+			label,
+			cleaned: false,
+			...size,
+		});
 	}
 
 	function add(kind: Source['kind'], name: string, origin: Origin, id = newId(), patches: PrivacyPatch[] = []) {

@@ -2,6 +2,7 @@
 	/** The stream mix beside the picture: the compact form of the mix page. */
 	import type { ShowState } from '../../core/show/state.ts';
 	import ChannelLine from '../mix/ChannelLine.svelte';
+	import HeadphonesPanel from '../mix/HeadphonesPanel.svelte';
 	import Master from '../mix/Master.svelte';
 	import type { DeskSession } from './session.svelte.ts';
 
@@ -27,5 +28,6 @@
 			</p>
 		{/each}
 	</section>
+	{#if session.engine}<HeadphonesPanel {session} {show} />{/if}
 	<Master {session} {show} />
 </aside>

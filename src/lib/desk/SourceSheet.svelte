@@ -8,6 +8,7 @@
 	import ClockFields from './ClockFields.svelte';
 	import PatchFields from './PatchFields.svelte';
 	import PickColour from './PickColour.svelte';
+	import SoundFields from './SoundFields.svelte';
 	import { newId, type DeskSession } from './session.svelte.ts';
 	import { framingSharpness } from './sharpness.ts';
 	import Sheet from './Sheet.svelte';
@@ -105,7 +106,9 @@
 			</label>
 		{/if}
 
-		{#if !drawn}
+		{#if source.kind === 'sound'}
+			<SoundFields origin={source.origin} onchange={(origin) => change({ origin })} />
+		{:else if !drawn}
 			<section class="grid gap-1">
 				<h3 class="font-semibold">Framings: one camera, used as several</h3>
 				{#each source.framings as framing (framing.id)}

@@ -8,6 +8,7 @@ import { isOnAir, type Picture, type ShowState } from '../../core/show/state.ts'
 import { Engine, type EnginePart } from '../../engine/engine.ts';
 import { askForShare } from '../../engine/share.ts';
 import type { SourceCondition } from '../../engine/source.ts';
+import { Ears } from '../mix/ears.svelte.ts';
 import { Listening } from '../mix/listening.svelte.ts';
 import { LiveShow } from '../show/live-show.svelte.ts';
 
@@ -22,6 +23,8 @@ export interface Notice {
 export class DeskSession {
 	readonly eventId: string;
 	readonly show: LiveShow;
+	/** The headphones of this machine. */
+	readonly ears: Ears;
 	engine = $state.raw<Engine | null>(null);
 	conditions = $state.raw<ReadonlyMap<string, SourceCondition>>(new Map());
 	/** What stops the program, by the part that says so. */
@@ -35,6 +38,10 @@ export class DeskSession {
 	constructor(eventId: string) {
 		this.eventId = eventId;
 		this.show = new LiveShow(eventId, (reason) => this.notify(reason));
+		this.ears = new Ears(
+			() => this.engine,
+			(reason) => this.notify(reason),
+		);
 	}
 
 	/** True when this page makes the program. */

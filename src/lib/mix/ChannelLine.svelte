@@ -3,6 +3,7 @@
 	import type { Channel } from '../../core/show/mix.ts';
 	import { isOpen } from '../../core/sound/mix-plan.ts';
 	import type { DeskSession } from '../desk/session.svelte.ts';
+	import { hold } from '../ui/hold.ts';
 	import { press } from '../ui/press.ts';
 	import Fader from './Fader.svelte';
 	import LevelBar from './LevelBar.svelte';
@@ -21,10 +22,16 @@
 	const show = $derived(session.show.state);
 	const groupMuted = $derived(channel.group !== null && show?.mix.groups[channel.group].muted);
 	const waits = $derived(show !== null && !isOpen(channel, show));
+	const WAITS = {
+		always: '',
+		onAir: 'Waits for its picture',
+		press: 'Waits for its button',
+		off: 'Never heard',
+	} as const;
 	/** What is done to it now, in words. */
 	const says = $derived.by(() => {
 		if (groupMuted) return `Muted with all ${channel.group}`;
-		if (waits) return channel.follow === 'off' ? 'Never heard' : 'Waits for its picture';
+		if (waits) return WAITS[channel.follow];
 		if (!heard) return '';
 		const parts: string[] = [];
 		if (channel.strip.gate.on && heard.gateDb < -1) parts.push('gate shut');
@@ -68,5 +75,15 @@
 		{large}
 		onchange={(gainDb) => session.do({ type: 'setFader', channelId: channel.id, gainDb })}
 	/>
+	{#if channel.follow === 'press'}
+		<button
+			class="act mt-1 w-full aria-pressed:border-lamp aria-pressed:bg-lamp aria-pressed:text-ink {large
+				? 'min-h-11'
+				: 'py-1 text-sm'}"
+			aria-pressed={channel.pressed}
+			use:hold={(pressed) => session.do({ type: 'pressChannel', channelId: channel.id, pressed })}
+			>{channel.pressed ? `${channel.name} is heard` : 'Hold to talk'}</button
+		>
+	{/if}
 	{#if large}<p class="truncate text-xs text-gray-300">{says || ' '}</p>{/if}
 </div>

@@ -15,7 +15,10 @@
 	import type { DeskSession } from '../desk/session.svelte.ts';
 	import Sheet from '../desk/Sheet.svelte';
 	import SliderField from '../ui/SliderField.svelte';
+	import CompressorFields from './CompressorFields.svelte';
+	import { signedDb } from './db-text.ts';
 	import EqCurve from './EqCurve.svelte';
+	import LipSync from './LipSync.svelte';
 
 	interface Props {
 		session: DeskSession;
@@ -30,7 +33,6 @@
 	const set = (part: Partial<Strip>) => change({ strip: { ...strip, ...part } });
 	const setBand = (index: number, part: Partial<Band>) =>
 		set({ eq: strip.eq.map((band, i) => (i === index ? { ...band, ...part } : band)) as Strip['eq'] });
-	const compressor = (part: Partial<Strip['compressor']>) => set({ compressor: { ...strip.compressor, ...part } });
 	const gate = (part: Partial<Strip['gate']>) => set({ gate: { ...strip.gate, ...part } });
 
 	function preset(name: (typeof PRESETS)[number]) {
@@ -48,7 +50,7 @@
 		onclose();
 	}
 
-	const db = (value: number) => `${value > 0 ? '+' : ''}${value.toFixed(1)} dB`;
+	const db = signedDb;
 	const ms = (value: number) => `${value.toFixed(0)} ms`;
 	/** Pitches are heard in octaves, so the slider moves in them. */
 	const octave = (hz: number) => Math.log2(hz);
@@ -63,8 +65,23 @@
 	const FOLLOW_NAMES = {
 		always: 'Always heard',
 		onAir: 'Heard while its picture is shown',
+		press: 'Heard while you hold its button',
 		off: 'Never heard',
 	} as const;
+	/** Offered, so that the same thing has the same name at each event. */
+	const NAMES = [
+		'Lectern',
+		'Handheld',
+		'Headset',
+		'Choir',
+		'Soloist',
+		'Piano',
+		'Organ',
+		'Guitar',
+		'Band',
+		'Computer',
+		'Room',
+	];
 	const BAND_NAMES = { lowShelf: 'Low', peak: 'Bell', highShelf: 'High' } as const;
 	const heard = $derived(session.heard?.channels.find(({ id }) => id === channel.id) ?? null);
 </script>
@@ -76,9 +93,13 @@
 				class="field w-full font-semibold"
 				aria-label="Name of the channel"
 				maxlength="120"
+				list="channel-names"
 				value={channel.name}
 				onchange={({ currentTarget }) => currentTarget.value.trim() && change({ name: currentTarget.value.trim() })}
 			/>
+			<datalist id="channel-names">
+				{#each NAMES as name (name)}<option value={name}></option>{/each}
+			</datalist>
 			<button class="act px-2 py-1 text-xs" onclick={remove}>Remove</button>
 		</div>
 		<section class="grid gap-1">
@@ -198,6 +219,8 @@
 			</label>
 		</section>
 
+		<LipSync {session} {show} {channel} />
+
 		<section class="grid gap-1">
 			<h3 class="font-semibold">Tone</h3>
 			<EqCurve {strip} />
@@ -281,64 +304,11 @@
 					onchange={(depthDb) => gate({ depthDb })}
 				/>
 			{/if}
-			<label class="flex items-center gap-2 font-semibold">
-				<input
-					type="checkbox"
-					class="tick"
-					checked={strip.compressor.on}
-					onchange={() => compressor({ on: !strip.compressor.on })}
-				/>
-				Compressor: evens out loud and soft
-			</label>
-			{#if strip.compressor.on}
-				<p class="figures text-xs text-gray-300">Now {heard ? heard.compressorDb.toFixed(1) : '0.0'} dB</p>
-				<SliderField
-					label="Above"
-					min={-60}
-					max={0}
-					step={1}
-					value={strip.compressor.thresholdDb}
-					text={db(strip.compressor.thresholdDb)}
-					onchange={(thresholdDb) => compressor({ thresholdDb })}
-				/>
-				<SliderField
-					label="Ratio"
-					min={1}
-					max={20}
-					step={0.5}
-					value={strip.compressor.ratio}
-					text="{strip.compressor.ratio} : 1"
-					onchange={(ratio) => compressor({ ratio })}
-				/>
-				<SliderField
-					label="Attack"
-					min={0.1}
-					max={200}
-					step={0.1}
-					value={strip.compressor.attackMs}
-					text={ms(strip.compressor.attackMs)}
-					onchange={(attackMs) => compressor({ attackMs })}
-				/>
-				<SliderField
-					label="Release"
-					min={10}
-					max={2000}
-					step={10}
-					value={strip.compressor.releaseMs}
-					text={ms(strip.compressor.releaseMs)}
-					onchange={(releaseMs) => compressor({ releaseMs })}
-				/>
-				<SliderField
-					label="Make up"
-					min={0}
-					max={24}
-					step={0.5}
-					neutral={0}
-					value={strip.compressor.makeupDb}
-					text={db(strip.compressor.makeupDb)}
-					onchange={(makeupDb) => compressor({ makeupDb })}
-				/>
-			{/if}
+			<CompressorFields
+				compressor={strip.compressor}
+				nowDb={heard?.compressorDb ?? null}
+				onchange={(compressor) => set({ compressor })}
+			/>
 		</section>
 
 		<section class="grid gap-1">

@@ -9,6 +9,8 @@
 	import AddChannel from './AddChannel.svelte';
 	import ChannelLine from './ChannelLine.svelte';
 	import ChannelSheet from './ChannelSheet.svelte';
+	import CompressorFields from './CompressorFields.svelte';
+	import HeadphonesPanel from './HeadphonesPanel.svelte';
 	import LoudnessChart from './LoudnessChart.svelte';
 	import Master from './Master.svelte';
 	import Snapshots from './Snapshots.svelte';
@@ -108,6 +110,15 @@
 						onchange={(thresholdDb) => session.do({ type: 'setDucking', ducking: { ...ducking, thresholdDb } })}
 					/>
 					<SliderField
+						label="Dips within"
+						min={5}
+						max={1000}
+						step={5}
+						value={ducking.attackMs}
+						text="{ducking.attackMs} ms"
+						onchange={(attackMs) => session.do({ type: 'setDucking', ducking: { ...ducking, attackMs } })}
+					/>
+					<SliderField
 						label="Comes back in"
 						min={50}
 						max={5000}
@@ -117,6 +128,25 @@
 						onchange={(releaseMs) => session.do({ type: 'setDucking', ducking: { ...ducking, releaseMs } })}
 					/>
 				</section>
+				<section class="panel grid gap-1 p-3 text-sm" aria-label="Over the whole mix">
+					<h2 class="text-base font-semibold">Over the whole mix</h2>
+					<CompressorFields
+						compressor={master.compressor}
+						nowDb={null}
+						onchange={(compressor) => session.do({ type: 'setMaster', master: { ...master, compressor } })}
+					/>
+					<SliderField
+						label="Never louder than"
+						min={-12}
+						max={0}
+						step={0.5}
+						neutral={-1}
+						value={master.ceilingDb}
+						text="{master.ceilingDb.toFixed(1)} dBTP"
+						onchange={(ceilingDb) => session.do({ type: 'setMaster', master: { ...master, ceilingDb } })}
+					/>
+				</section>
+				{#if session.engine}<HeadphonesPanel {session} {show} large />{/if}
 			</div>
 			{#if channel}
 				<ChannelSheet {session} {show} {channel} onclose={() => (chosen = null)} />

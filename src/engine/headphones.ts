@@ -1,0 +1,55 @@
+/** Headphones of the person at the desk: a second output with a device and a level of its own, never in the stream. */
+export interface HeadphoneDevice {
+	deviceId: string;
+	label: string;
+}
+
+/** Outputs of this machine that have a name; empty where the browser does not tell. */
+export async function listHeadphones(): Promise<HeadphoneDevice[]> {
+	const devices = await navigator.mediaDevices.enumerateDevices();
+	return devices
+		.filter(({ kind, deviceId, label }) => kind === 'audiooutput' && deviceId !== 'default' && label !== '')
+		.map(({ deviceId, label }) => ({ deviceId, label }));
+}
+
+export class Headphones {
+	#out: MediaStreamAudioDestinationNode;
+	#element = new Audio();
+
+	/** @param node whose output number `output` is heard */
+	constructor(audio: AudioContext, node: AudioNode, output: number) {
+		this.#out = audio.createMediaStreamDestination();
+		node.connect(this.#out, output);
+		this.#element.srcObject = this.#out.stream;
+	}
+
+	/**
+	 * @param deviceId an output of this machine; empty for the one that the system uses
+	 * @throws with a sentence when it cannot be used
+	 */
+	async playOn(deviceId: string): Promise<void> {
+		try {
+			await this.#element.setSinkId(deviceId);
+			await this.#element.play();
+		} catch (error) {
+			const gone = (error as DOMException).name === 'NotFoundError';
+			throw new Error(
+				gone
+					? 'These headphones are not connected. Plug them in, or choose others.'
+					: `These headphones cannot be used (${(error as Error).message}).`,
+				{ cause: error },
+			);
+		}
+	}
+
+	/** @param volume 0 to 1 */
+	setVolume(volume: number): void {
+		this.#element.volume = volume;
+	}
+
+	close(): void {
+		this.#element.pause();
+		this.#element.srcObject = null;
+		this.#out.disconnect();
+	}
+}

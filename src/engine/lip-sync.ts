@@ -1,0 +1,37 @@
+/** Lip-sync, measured: by how much a channel must wait, for another channel of the same thing or for a picture. */
+import type { ClapEstimate } from '../core/sound/clap.ts';
+import type { DelayEstimate } from '../core/sound/delay-estimate.ts';
+import type { FromDelay, ToDelay } from './delay.worker.ts';
+import type { Engine } from './engine.ts';
+
+/** Long enough for a sentence, and for three claps. */
+export const SOUNDS_S = 5;
+export const CLAP_S = 8;
+
+/** @returns by how much the second channel's sound is behind the first's, as they come in */
+export async function measureSounds(engine: Engine, early: string, late: string): Promise<DelayEstimate> {
+	const { sounds } = await engine.captureSounds([early, late], SOUNDS_S);
+	return inWorker({ measure: 'sounds', early: sounds[0]!, late: sounds[1]! }) as Promise<DelayEstimate>;
+}
+
+/** @returns by how much a source's picture is behind a channel's sound, as it comes in */
+export async function measureClap(engine: Engine, channelId: string, sourceId: string): Promise<ClapEstimate> {
+	const [{ sounds, startMs }, motion] = await Promise.all([
+		engine.captureSounds([channelId], CLAP_S),
+		engine.watchMotion(sourceId, CLAP_S),
+	]);
+	return inWorker({ measure: 'clap', motion, sound: sounds[0]!, startMs }) as Promise<ClapEstimate>;
+}
+
+async function inWorker(order: ToDelay): Promise<FromDelay> {
+	const worker = new Worker(new URL('./delay.worker.ts', import.meta.url), { type: 'module', name: 'delay' });
+	try {
+		return await new Promise<FromDelay>((resolve, reject) => {
+			worker.onmessage = ({ data }: MessageEvent<FromDelay>) => resolve(data);
+			worker.onerror = ({ message }) => reject(new Error(`The delay could not be measured (${message}).`));
+			worker.postMessage(order);
+		});
+	} finally {
+		worker.terminate();
+	}
+}

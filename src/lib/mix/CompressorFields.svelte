@@ -1,0 +1,70 @@
+<script lang="ts">
+	import type { CompressorSettings } from '../../core/show/mix.ts';
+	import SliderField from '../ui/SliderField.svelte';
+	import { signedDb } from './db-text.ts';
+
+	interface Props {
+		compressor: CompressorSettings;
+		/** By how much it turns down now, dB, 0 or less; null when that is not known. */
+		nowDb: number | null;
+		onchange: (compressor: CompressorSettings) => void;
+	}
+	let { compressor, nowDb, onchange }: Props = $props();
+
+	const change = (part: Partial<CompressorSettings>) => onchange({ ...compressor, ...part });
+	const ms = (value: number) => `${value.toFixed(0)} ms`;
+</script>
+
+<label class="flex items-center gap-2 font-semibold">
+	<input type="checkbox" class="tick" checked={compressor.on} onchange={() => change({ on: !compressor.on })} />
+	Compressor: evens out loud and soft
+</label>
+{#if compressor.on}
+	{#if nowDb !== null}<p class="figures text-xs text-gray-300">Now {nowDb.toFixed(1)} dB</p>{/if}
+	<SliderField
+		label="Above"
+		min={-60}
+		max={0}
+		step={1}
+		value={compressor.thresholdDb}
+		text={signedDb(compressor.thresholdDb)}
+		onchange={(thresholdDb) => change({ thresholdDb })}
+	/>
+	<SliderField
+		label="Ratio"
+		min={1}
+		max={20}
+		step={0.5}
+		value={compressor.ratio}
+		text="{compressor.ratio} : 1"
+		onchange={(ratio) => change({ ratio })}
+	/>
+	<SliderField
+		label="Attack"
+		min={0.1}
+		max={200}
+		step={0.1}
+		value={compressor.attackMs}
+		text={ms(compressor.attackMs)}
+		onchange={(attackMs) => change({ attackMs })}
+	/>
+	<SliderField
+		label="Release"
+		min={10}
+		max={2000}
+		step={10}
+		value={compressor.releaseMs}
+		text={ms(compressor.releaseMs)}
+		onchange={(releaseMs) => change({ releaseMs })}
+	/>
+	<SliderField
+		label="Make up"
+		min={0}
+		max={24}
+		step={0.5}
+		neutral={0}
+		value={compressor.makeupDb}
+		text={signedDb(compressor.makeupDb)}
+		onchange={(makeupDb) => change({ makeupDb })}
+	/>
+{/if}

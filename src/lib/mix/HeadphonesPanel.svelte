@@ -1,0 +1,67 @@
+<script lang="ts">
+	/** What this person hears, on an output of its own. Nobody else hears it. */
+	import { GROUPS } from '../../core/show/mix.ts';
+	import type { ShowState } from '../../core/show/state.ts';
+	import type { Hearing } from '../../engine/engine.ts';
+	import type { DeskSession } from '../desk/session.svelte.ts';
+
+	interface Props {
+		session: DeskSession;
+		show: ShowState;
+		large?: boolean;
+	}
+	let { session, show, large = false }: Props = $props();
+
+	const ECHO = 'Only you hear this. From a loudspeaker, open microphones would send it to the stream as an echo.';
+	const { ears } = $derived(session);
+	const subjects = $derived<{ name: string; hearing: Hearing }[]>([
+		{ name: 'Nothing', hearing: { to: 'nothing' } },
+		{ name: 'The stream, as viewers get it', hearing: { to: 'mix' } },
+		...GROUPS.map((group) => ({ name: `All ${group}`, hearing: { to: 'group' as const, group } })),
+		...show.channels.map(({ id, name }) => ({ name, hearing: { to: 'channel' as const, channelId: id } })),
+	]);
+	const at = $derived(
+		Math.max(
+			0,
+			subjects.findIndex(({ hearing }) => ears.hears(hearing)),
+		),
+	);
+</script>
+
+<section class="panel grid gap-1 p-3 text-sm" aria-label="Headphones">
+	<label class={large ? 'grid gap-1' : 'grid grid-cols-[auto_minmax(0,1fr)] items-center gap-2'}>
+		<span class="font-semibold" title={ECHO}>{large ? 'Headphones hear' : 'I hear'}</span>
+		<select
+			class="field w-full {large ? 'min-h-11' : 'py-1 text-sm'} {at > 0 ? 'border-lamp' : ''}"
+			value={at}
+			disabled={!session.engine}
+			onchange={({ currentTarget }) => void ears.hear(subjects[Number(currentTarget.value)]!.hearing)}
+		>
+			{#each subjects as { name }, i (i)}<option value={i}>{name}</option>{/each}
+		</select>
+	</label>
+	{#if at > 0}
+		<div class="grid gap-2">
+			<select
+				class="field w-full {large ? 'min-h-11' : 'py-1 text-sm'}"
+				aria-label="Output for headphones"
+				value={ears.deviceId}
+				onchange={({ currentTarget }) => void ears.playOn(currentTarget.value)}
+			>
+				<option value="">This machine’s output</option>
+				{#each ears.devices as { deviceId, label } (deviceId)}<option value={deviceId}>{label}</option>{/each}
+			</select>
+			<input
+				type="range"
+				class="w-full accent-lamp"
+				aria-label="Level of the headphones"
+				min="0"
+				max="1"
+				step="0.02"
+				value={ears.volume}
+				oninput={({ currentTarget }) => ears.setVolume(currentTarget.valueAsNumber)}
+			/>
+		</div>
+		{#if large}<p class="text-xs text-gray-300">{ECHO}</p>{/if}
+	{/if}
+</section>

@@ -1,0 +1,104 @@
+<script lang="ts">
+	/** Measures by how much a channel must wait, and offers to set it. */
+	import type { Channel } from '../../core/show/mix.ts';
+	import type { ShowState } from '../../core/show/state.ts';
+	import type { DeskSession } from '../desk/session.svelte.ts';
+	import { delayAdvice, type Advice } from './lip-sync-advice.ts';
+
+	interface Props {
+		session: DeskSession;
+		show: ShowState;
+		channel: Channel;
+	}
+	let { session, show, channel }: Props = $props();
+
+	/** Longest part of a measurement, seconds; for the progress shown. */
+	let lasts = $state(0);
+	let advice = $state.raw<Advice | null>(null);
+	const others = $derived(show.channels.filter(({ id }) => id !== channel.id));
+	const cameras = $derived(show.sources.filter(({ kind }) => kind === 'camera'));
+
+	async function measure(against: string) {
+		const { engine } = session;
+		const [kind, id] = against.split(' ') as ['channel' | 'source', string];
+		if (!engine || lasts > 0) return;
+		advice = null;
+		try {
+			const { CLAP_S, SOUNDS_S, measureClap, measureSounds } = await import('../../engine/lip-sync.ts');
+			lasts = kind === 'channel' ? SOUNDS_S : CLAP_S;
+			const found =
+				kind === 'channel' ? await measureSounds(engine, channel.id, id) : await measureClap(engine, channel.id, id);
+			const other = [...show.channels, ...show.sources].find((each) => each.id === id)!;
+			const set = kind === 'channel' ? show.channels.find((each) => each.id === id)!.strip.delayMs : 0;
+			advice = delayAdvice(found, channel, other.name, set);
+		} catch (error) {
+			advice = { says: (error as Error).message, delayMs: null };
+		} finally {
+			lasts = 0;
+		}
+	}
+	/** What it came to is news; it is not left below the edge. */
+	const reveal = (node: HTMLElement) => node.parentElement?.scrollIntoView({ block: 'nearest' });
+
+	function set(delayMs: number) {
+		const before = channel;
+		if (!session.do({ type: 'changeChannel', channel: { ...channel, strip: { ...channel.strip, delayMs } } })) return;
+		session.notify(`${channel.name} waits ${delayMs} ms.`, () =>
+			session.do({ type: 'changeChannel', channel: before }),
+		);
+		advice = null;
+	}
+</script>
+
+<section class="grid gap-1">
+	<h3 class="font-semibold">Lip-sync</h3>
+	{#if !session.engine}
+		<p class="text-xs text-gray-300">Measured on the desk that makes the program: open this channel there.</p>
+	{:else if lasts > 0}
+		<p role="status" class="text-gray-300">Listens for {lasts} s…</p>
+		<div class="h-2 overflow-hidden rounded-sm bg-gray-700">
+			<div class="measuring h-full bg-lamp" style:animation-duration="{lasts}s"></div>
+		</div>
+	{:else}
+		<select
+			class="field w-full"
+			aria-label="Measure the delay"
+			onchange={({ currentTarget }) => {
+				void measure(currentTarget.value);
+				currentTarget.value = '';
+			}}
+		>
+			<option value="" disabled selected>Measure the delay…</option>
+			<optgroup label="By a clap in front of">
+				{#each cameras as { id, name } (id)}<option value="source {id}">{name}</option>{/each}
+			</optgroup>
+			<optgroup label="Same sound in another channel">
+				{#each others as { id, name } (id)}<option value="channel {id}">{name}</option>{/each}
+			</optgroup>
+		</select>
+		<p class="text-xs text-gray-300">
+			Have somebody clap three times, a second apart, in front of the camera; or speak where both are heard.
+		</p>
+	{/if}
+	{#if advice}
+		<p role="status" class="border-l-4 border-lamp pl-2" use:reveal>{advice.says}</p>
+		{#if advice.delayMs !== null}
+			{@const { delayMs } = advice}
+			<button class="act text-sm" onclick={() => set(delayMs)}>Set the delay to {delayMs} ms</button>
+		{/if}
+	{/if}
+</section>
+
+<style>
+	.measuring {
+		animation: measuring linear forwards;
+	}
+	@keyframes measuring {
+		from {
+			width: 0;
+		}
+		to {
+			width: 100%;
+		}
+	}
+</style>

@@ -1,0 +1,62 @@
+/** What the person at this desk hears in the headphones: a matter of this machine, not of the show. */
+import type { Engine, Hearing } from '../../engine/engine.ts';
+import { listHeadphones, type HeadphoneDevice } from '../../engine/headphones.ts';
+
+const KEPT_AS = 'bivvo-headphones';
+
+export class Ears {
+	hearing = $state.raw<Hearing>({ to: 'nothing' });
+	deviceId = $state('');
+	/** 0 to 1. */
+	volume = $state(0.5);
+	devices = $state.raw<HeadphoneDevice[]>([]);
+	#engine: () => Engine | null;
+	#failed: (reason: string) => void;
+
+	/** @param failed told in words when the headphones cannot be used */
+	constructor(engine: () => Engine | null, failed: (reason: string) => void) {
+		this.#engine = engine;
+		this.#failed = failed;
+		const kept = JSON.parse(localStorage.getItem(KEPT_AS) ?? '{}') as { deviceId?: string; volume?: number };
+		this.deviceId = kept.deviceId ?? '';
+		this.volume = Math.min(1, Math.max(0, kept.volume ?? 0.5));
+	}
+
+	/** Call from a press: browsers play nothing before one. */
+	async hear(hearing: Hearing): Promise<void> {
+		const engine = this.#engine();
+		const { headphones } = engine ?? {};
+		if (!engine || !headphones) return;
+		engine.hear(hearing);
+		this.hearing = hearing;
+		if (hearing.to === 'nothing') return;
+		try {
+			headphones.setVolume(this.volume);
+			await headphones.playOn(this.deviceId);
+			this.devices = await listHeadphones();
+		} catch (error) {
+			this.#failed((error as Error).message);
+		}
+	}
+
+	/** True while just this is heard. */
+	hears(hearing: Hearing): boolean {
+		return JSON.stringify(this.hearing) === JSON.stringify(hearing);
+	}
+
+	setVolume(volume: number): void {
+		this.volume = volume;
+		this.#engine()?.headphones?.setVolume(volume);
+		this.#keep();
+	}
+
+	async playOn(deviceId: string): Promise<void> {
+		this.deviceId = deviceId;
+		this.#keep();
+		await this.hear(this.hearing);
+	}
+
+	#keep(): void {
+		localStorage.setItem(KEPT_AS, JSON.stringify({ deviceId: this.deviceId, volume: this.volume }));
+	}
+}
