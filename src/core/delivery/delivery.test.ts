@@ -115,6 +115,12 @@ describe('the uplink’s framing', () => {
 			data: fc.uint8Array({ minLength: 1 }),
 		}),
 		fc.record({
+			kind: fc.constant('hold' as const),
+			rendition,
+			key: fc.boolean(),
+			data: fc.uint8Array({ minLength: 1 }),
+		}),
+		fc.record({
 			kind: fc.constant('videoConfig' as const),
 			rendition,
 			width: fc.integer({ min: 16, max: 8192 }),

@@ -17,7 +17,7 @@ const KEY_FLAG = 1;
 /** A packet larger than this is no picture of ours. */
 export const MAX_PACKET_BYTES = 4 * 1024 * 1024;
 
-const Kind = { videoConfig: 1, audioConfig: 2, video: 3, audio: 4, end: 5 } as const;
+const Kind = { videoConfig: 1, audioConfig: 2, video: 3, audio: 4, end: 5, hold: 6 } as const;
 
 /** Size and pace of a rendition's picture, with its AVCDecoderConfigurationRecord. */
 export interface VideoConfig {
@@ -50,17 +50,33 @@ export interface MediaPacket {
 	data: Uint8Array;
 }
 
+/** A picture of the holding card's loop; a key frame begins a new loop. */
+export interface HoldPacket {
+	kind: 'hold';
+	rendition: number;
+	key: boolean;
+	data: Uint8Array;
+}
+
+/** What the server says to the engine over the uplink, as JSON. */
+export type Downlink =
+	/** The program should return, and needs a picture that stands alone. */
+	| { needKey: true }
+	/** A rendition should take so much of the line from now on. */
+	| { rendition: number; kbps: number };
+
 /** The engine has sent all of this broadcast. */
 export interface EndMark {
 	kind: 'end';
 }
 
-export type UplinkPacket = VideoConfig | AudioConfig | MediaPacket | EndMark;
+export type UplinkPacket = VideoConfig | AudioConfig | MediaPacket | HoldPacket | EndMark;
 
 export function encodeUplink(packet: UplinkPacket): Uint8Array<ArrayBuffer> {
 	if (packet.kind === 'end') return header('end', 0, 0, false, 0);
 	if ('data' in packet) {
-		const bytes = header(packet.kind, packet.rendition, packet.timeUs, packet.key, packet.data.length);
+		const timeUs = packet.kind === 'hold' ? 0 : packet.timeUs;
+		const bytes = header(packet.kind, packet.rendition, timeUs, packet.key, packet.data.length);
 		bytes.set(packet.data, HEADER_BYTES);
 		return bytes;
 	}
@@ -100,6 +116,10 @@ export function decodeUplink(bytes: Uint8Array): UplinkPacket {
 	switch (bytes[2]) {
 		case Kind.end:
 			return { kind: 'end' };
+		case Kind.hold: {
+			if (payload.length === 0) throw new ProtocolError('Uplink packet without a payload');
+			return { kind: 'hold', rendition, key: (bytes[3]! & KEY_FLAG) !== 0, data: payload };
+		}
 		case Kind.video:
 		case Kind.audio: {
 			const timeUs = Number(viewOf(bytes).getBigInt64(8));

@@ -1,0 +1,206 @@
+/**
+ * Upload arithmetic: which sizes and rates a broadcast is sent in, from what the hosts take and what the line carries.
+ * All tables are here; rates in kbit/s.
+ */
+
+export interface PictureForm {
+	width: number;
+	height: number;
+	fps: number;
+}
+
+/** What a host takes at most; null where it has said nothing. */
+export interface Caps {
+	maxHeight: number | null;
+	/** Picture and sound together. */
+	maxKbps: number | null;
+	maxFps: number | null;
+}
+
+/** One encoding, sent to one destination or several. */
+export interface Rendition extends PictureForm {
+	kbps: number;
+	destinationIds: string[];
+}
+
+export interface DeliveryPlan {
+	/** The best first; never empty: without a destination it is what is recorded. */
+	renditions: Rendition[];
+	/** (picture + sound) of each destination, added up. */
+	totalKbps: number;
+	/** What may be used of the line: half of what was measured; null while nothing was. */
+	allowedKbps: number | null;
+	/** Why it is so, and what does not fit, in words. */
+	reasons: string[];
+	/** What would go wrong, in words: nobody should go on air over these without knowing. */
+	warnings: string[];
+}
+
+export interface DeliveryWish {
+	picture: PictureForm;
+	destinations: readonly ({ id: string; name: string } & Caps)[];
+	/** Measured upload of the line, or null. */
+	lineKbps: number | null;
+	/** The person's own choice for the best rendition, or null. */
+	chosenKbps: number | null;
+}
+
+export const SOUND_KBPS = 128;
+export const MOST_RENDITIONS = 3;
+/** The rest of the line is for its bad moments and for everybody else on it. */
+const PART_OF_LINE = 0.5;
+/** Hosts count headers and short peaks too. */
+const PART_OF_CAP = 0.9;
+/** Bits for each pixel that keep faces clean at 30 frames a second, and those below which a smaller picture is better. */
+const GOOD_BITS = 0.09;
+const LEAST_BITS = 0.04;
+/** Heights to choose from, each with even sides in the picture's own shape. */
+const HEIGHTS = [1080, 720, 540, 360, 270] as const;
+
+/** Frames that count in full: of each beyond 30 a second, half. */
+function weightedFrames(fps: number): number {
+	return Math.min(fps, 30) + Math.max(0, fps - 30) / 2;
+}
+
+function kbpsAt(form: PictureForm, bits: number): number {
+	return Math.max(100, Math.round((form.width * form.height * weightedFrames(form.fps) * bits) / 1e5) * 100);
+}
+
+/** Rate at which a picture is good, rounded to a hundred. */
+export function goodKbps(form: PictureForm): number {
+	return kbpsAt(form, GOOD_BITS);
+}
+
+function formsOf({ width, height, fps }: PictureForm): PictureForm[] {
+	const smaller = HEIGHTS.filter((each) => each < height);
+	return [height, ...smaller].map((each) => ({
+		width: 2 * Math.round((each * width) / height / 2),
+		height: each,
+		fps,
+	}));
+}
+
+/** The best form and rate that caps and a rate allow; the smallest form when nothing does. */
+function bestWithin(picture: PictureForm, caps: Caps, mostKbps: number): PictureForm & { kbps: number } {
+	const fps = caps.maxFps !== null && picture.fps > caps.maxFps ? picture.fps / 2 : picture.fps;
+	const allowed = formsOf({ ...picture, fps }).filter(({ height }) => height <= (caps.maxHeight ?? Infinity));
+	const form =
+		allowed.find((each) => kbpsAt(each, LEAST_BITS) <= mostKbps) ?? allowed.at(-1) ?? formsOf(picture).at(-1)!;
+	return { ...form, kbps: Math.min(goodKbps(form), Math.max(100, Math.floor(mostKbps / 50) * 50)) };
+}
+
+/** What a host's cap leaves for the picture. */
+function capKbps({ maxKbps }: Caps): number {
+	return maxKbps === null ? Infinity : PART_OF_CAP * maxKbps - SOUND_KBPS;
+}
+
+/** @returns sizes and rates, with the arithmetic in words */
+export function deliveryPlan({ picture, destinations, lineKbps, chosenKbps }: DeliveryWish): DeliveryPlan {
+	const allowedKbps = lineKbps === null ? null : Math.round(PART_OF_LINE * lineKbps);
+	const share =
+		allowedKbps === null || destinations.length === 0 ? Infinity : allowedKbps / destinations.length - SOUND_KBPS;
+	const most = (caps: Caps, lineShare: number) => Math.min(capKbps(caps), chosenKbps ?? lineShare);
+	// What the caps keep small leaves more of the line to the others.
+	const spare = destinations.reduce(
+		(sum, each) => sum + Math.max(0, share - Math.min(capKbps(each), goodKbps(picture))),
+		0,
+	);
+	const wanting = destinations.filter((each) => capKbps(each) > share).length;
+	const lineShare = Number.isFinite(share) && wanting > 0 ? share + spare / wanting : share;
+	const each = destinations.map((destination) => ({
+		destination,
+		...bestWithin(picture, destination, most(destination, lineShare)),
+	}));
+	const renditions = merged(each.map(({ destination, ...form }) => ({ ...form, destinationIds: [destination.id] })));
+	if (renditions.length === 0)
+		renditions.push({ ...picture, kbps: chosenKbps ?? goodKbps(picture), destinationIds: [] });
+	const totalKbps = renditions.reduce(
+		(sum, { kbps, destinationIds }) => sum + destinationIds.length * (kbps + SOUND_KBPS),
+		0,
+	);
+	const plan = { renditions, totalKbps, allowedKbps };
+	const wish = { picture, destinations, lineKbps, chosenKbps };
+	return { ...plan, reasons: reasonsOf(plan, wish), warnings: warningsOf(plan, wish) };
+}
+
+/** The same form is encoded once; beyond MOST_RENDITIONS the two that are nearest share what both hosts take. */
+function merged(wanted: Rendition[]): Rendition[] {
+	const sorted = wanted.toSorted((a, b) => b.height - a.height || b.fps - a.fps || b.kbps - a.kbps);
+	const list: Rendition[] = [];
+	for (const one of sorted) {
+		const same = list.find(({ height, fps, kbps }) => height === one.height && fps === one.fps && kbps === one.kbps);
+		if (same) same.destinationIds.push(...one.destinationIds);
+		else list.push({ ...one, destinationIds: [...one.destinationIds] });
+	}
+	while (list.length > MOST_RENDITIONS) {
+		const ratio = (i: number) => Math.abs(Math.log(list[i]!.kbps / list[i + 1]!.kbps));
+		let nearest = 0;
+		for (let i = 1; i + 1 < list.length; i++) if (ratio(i) < ratio(nearest)) nearest = i;
+		const [higher, lower] = [list[nearest]!, list[nearest + 1]!];
+		const { width, height } = lower;
+		const fps = Math.min(higher.fps, lower.fps);
+		const kbps = Math.min(higher.kbps, lower.kbps);
+		const destinationIds = [...higher.destinationIds, ...lower.destinationIds];
+		list.splice(nearest, 2, { width, height, fps, kbps, destinationIds });
+	}
+	return list;
+}
+
+const megabits = (kbps: number) => `${(kbps / 1000).toFixed(1)} Mbit/s`;
+const form = ({ width, height, fps }: PictureForm) => `${width} × ${height}, ${fps}/s`;
+
+type Made = Pick<DeliveryPlan, 'renditions' | 'totalKbps' | 'allowedKbps'>;
+
+function reasonsOf({ renditions, totalKbps, allowedKbps }: Made, wish: DeliveryWish): string[] {
+	const nameOf = (id: string) => wish.destinations.find((each) => each.id === id)!;
+	const reasons = renditions.flatMap((rendition) =>
+		rendition.destinationIds.map((id) => {
+			const { name, maxHeight, maxKbps } = nameOf(id);
+			const caps = [maxHeight && `${maxHeight} lines`, maxKbps && megabits(maxKbps)].filter(Boolean).join(' and ');
+			return `${name} gets ${form(rendition)} at ${megabits(rendition.kbps)}${caps ? `; it takes ${caps} at most` : ''}.`;
+		}),
+	);
+	if (wish.destinations.length > 0) {
+		const terms = renditions.flatMap(({ kbps, destinationIds }) =>
+			destinationIds.map(() => `(${(kbps / 1000).toFixed(1)} + ${(SOUND_KBPS / 1000).toFixed(1)})`),
+		);
+		reasons.push(`In all ${terms.join(' + ')} = ${megabits(totalKbps)}.`);
+	}
+	reasons.push(
+		allowedKbps === null
+			? 'The line was not measured yet. Measure it, so that the rate fits it.'
+			: `The line carries ${megabits(wish.lineKbps!)}; half of it, ${megabits(allowedKbps)}, may be used.`,
+	);
+	if (wish.chosenKbps !== null) reasons.push(`You have chosen ${megabits(wish.chosenKbps)} yourself.`);
+	return reasons;
+}
+
+function warningsOf({ renditions, totalKbps, allowedKbps }: Made, { destinations }: DeliveryWish): string[] {
+	const warnings: string[] = [];
+	if (allowedKbps !== null && totalKbps > allowedKbps)
+		warnings.push(
+			`${megabits(totalKbps)} is more than half of the line. Untick a destination, or choose a lower rate; else viewers may see it stop.`,
+		);
+	for (const rendition of renditions) {
+		const tooHigh = destinations.filter(
+			({ id, maxKbps }) =>
+				rendition.destinationIds.includes(id) && maxKbps !== null && rendition.kbps + SOUND_KBPS > maxKbps,
+		);
+		for (const { name, maxKbps } of tooHigh)
+			warnings.push(
+				`${name} takes ${megabits(maxKbps!)} at most and will refuse ${megabits(rendition.kbps + SOUND_KBPS)}.`,
+			);
+		if (rendition.kbps < kbpsAt(rendition, LEAST_BITS))
+			warnings.push(
+				`${megabits(rendition.kbps)} is little for ${form(rendition)}: viewers see blocks where much moves.`,
+			);
+	}
+	return warnings;
+}
+
+/** Rate to step to while a host or the line cannot follow, and back again. */
+export function steppedKbps(nowKbps: number, plannedKbps: number, direction: 'down' | 'up'): number {
+	const least = Math.min(plannedKbps, Math.max(200, plannedKbps / 4));
+	const to = direction === 'down' ? nowKbps * 0.7 : nowKbps * 1.2;
+	return Math.round(Math.min(plannedKbps, Math.max(least, to)));
+}
