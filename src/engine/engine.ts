@@ -7,6 +7,7 @@ import { mixPlan } from '../core/sound/mix-plan.ts';
 import { takeReadings } from '../core/sound/readings.ts';
 import { type Yuv } from '../core/picture/colour.ts';
 import type { PictureFault } from '../core/picture/health.ts';
+import { holdingCard, planDelivery } from '../core/show/delivery.ts';
 import type { Source } from '../core/show/source.ts';
 import { isOnAir, type Picture, type ShowState } from '../core/show/state.ts';
 import kernelsUrl from '../core/picture/kernels/build/kernels.wasm?url';
@@ -167,7 +168,7 @@ export class Engine {
 		this.#keepSources(state.sources);
 		this.#tellPlan(planOf(state));
 		this.#mixChannels(state);
-		if (isOnAir(state) !== this.#sending) this.#setSending(isOnAir(state));
+		if (isOnAir(state) !== this.#sending) this.#setSending(state);
 	}
 
 	#keepSources(sources: readonly Source[]): void {
@@ -399,9 +400,9 @@ export class Engine {
 		this.#mix?.port.postMessage(message);
 	}
 
-	#setSending(on: boolean): void {
-		this.#sending = on;
-		if (!on) {
+	#setSending(state: ShowState): void {
+		this.#sending = isOnAir(state);
+		if (!this.#sending) {
 			this.#toPicture({ type: 'stopEncoding' });
 			this.#uplinkWorker.postMessage({ type: 'stop' } satisfies ToUplink);
 			return;
@@ -414,7 +415,10 @@ export class Engine {
 		this.#uplinkWorker.postMessage({ type: 'start', memory: this.#memory, url, port: port2 } satisfies ToUplink, [
 			port2,
 		]);
-		this.#pictureWorker.postMessage({ type: 'encode', port: port1 } satisfies ToPicture, [port1]);
+		// A broadcast that was begun by a former version has none.
+		const kept = state.broadcast!.renditions;
+		const renditions = plain(kept.length > 0 ? kept : planDelivery(state).renditions);
+		this.#pictureWorker.postMessage({ type: 'encode', renditions, port: port1 } satisfies ToPicture, [port1]);
 	}
 
 	#takePicture(message: FromPicture): void {
@@ -530,7 +534,7 @@ function planOf(state: ShowState): PicturePlan {
 	const { title, startsAt, sources, people, background, scenes, drafts, overlays, patches } = state;
 	const { program, next, transition, take, lever, black } = state;
 	const made = { title, startsAt, sources, people, background, scenes, drafts, overlays, patches };
-	return { ...made, program, next, transition, take, lever, black };
+	return { ...made, program, next, transition, take, lever, black, holding: holdingCard(state) };
 }
 
 /** A copy without proxies, fit for a message. */

@@ -51,7 +51,8 @@ export class Gallery {
 	follow(plan: PicturePlan, now: number): void {
 		this.#plan = plan;
 		const wanted = new Set<string>();
-		for (const source of plan.sources) if (this.#drawSource(source, plan, now)) wanted.add(source.id);
+		for (const source of [...plan.sources, plan.holding])
+			if (this.#drawSource(source, plan, now)) wanted.add(source.id);
 		for (const overlay of plan.overlays) if (this.#drawOverlay(overlay, plan)) wanted.add(graphicId(overlay.id));
 		for (const [id, { planes }] of this.#shown) {
 			if (wanted.has(id)) continue;
@@ -64,6 +65,11 @@ export class Gallery {
 	tick(now: number): void {
 		for (const source of this.#plan?.sources ?? [])
 			if (source.origin.from === 'clock') this.#drawSource(source, this.#plan!, now);
+	}
+
+	/** What a drawn picture was drawn from, or null while it is not there. */
+	stamp(id: string): string | null {
+		return this.#shown.get(id)?.drawnFrom ?? null;
 	}
 
 	/** A still that was read from its file. */

@@ -1,6 +1,8 @@
 /** What page and workers of the engine say to each other. */
 import type { Yuv } from '../core/picture/colour.ts';
 import type { Size } from '../core/picture/geometry.ts';
+import type { Rendition } from '../core/delivery/rates.ts';
+import type { Source } from '../core/show/source.ts';
 import type { PictureFault } from '../core/picture/health.ts';
 import type { Motion } from '../core/sound/clap.ts';
 import type { Scene } from '../core/show/scene.ts';
@@ -8,7 +10,10 @@ import type { Picture, ShowState } from '../core/show/state.ts';
 import type { SharedMemory } from './shared.ts';
 
 /** The part of the show that the picture is made from. */
-export type PicturePlan = Pick<
+export type PicturePlan = {
+	/** The card that viewers see while the program is away. */
+	holding: Source;
+} & Pick<
 	ShowState,
 	| 'title'
 	| 'startsAt'
@@ -55,7 +60,7 @@ export type ToPicture =
 	| { type: 'monitorSubject'; id: string; subject: MonitorSubject }
 	| { type: 'removeMonitor'; id: string }
 	/** Encode and send to the port until told to stop. */
-	| { type: 'encode'; port: MessagePort }
+	| { type: 'encode'; renditions: Rendition[]; port: MessagePort }
 	| { type: 'stopEncoding' };
 
 export type FromPicture =
@@ -80,10 +85,12 @@ export interface SourcePicture {
 	uncertain: boolean;
 }
 
-/** From picture worker to uplink worker: packets, framed; and the end of them. */
-export type ToUplinkPort = { packet: Uint8Array<ArrayBuffer>; kind: 'config' | 'key' | 'delta' } | { done: true };
-/** Back: the uplink was broken and needs a picture that stands alone. */
-export type FromUplinkPort = { needKey: true };
+/** From picture worker to uplink worker: packets, framed; and the end of them. Back goes what the server says. */
+export type ToUplinkPort =
+	| { packet: Uint8Array<ArrayBuffer>; kind: 'config' | 'key' | 'delta'; rendition: number }
+	/** A picture of the holding card's loop; the first one begins a new loop. */
+	| { packet: Uint8Array<ArrayBuffer>; kind: 'hold'; rendition: number; first: boolean }
+	| { done: true };
 
 export type ToUplink =
 	| { type: 'start'; memory: SharedMemory; url: string; port: MessagePort }

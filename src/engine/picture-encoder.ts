@@ -1,30 +1,57 @@
-/** The program's video encoder, and the port its packets leave by. */
+/** The video encoder of one rendition. */
 import { encodeUplink } from '../core/delivery/uplink.ts';
-import type { Picture } from '../core/show/state.ts';
-import { KEY_EVERY_S, pictureKbps, videoEncoderConfig } from './encode.ts';
-import type { FromUplinkPort, ToUplinkPort } from './messages.ts';
+import type { Rendition } from '../core/delivery/rates.ts';
+import { KEY_EVERY_S, videoEncoderConfig } from './encode.ts';
+import type { ToUplinkPort } from './messages.ts';
 
 /** More frames than this within the encoder mean that it cannot follow; then a frame is left out. */
 const MAX_IN_ENCODER = 12;
 
 export class PictureEncoder {
+	readonly form: Rendition;
+	#rendition: number;
+	/** Frames of the program for each of this rendition's. */
+	#every: number;
+	#keyEvery: number;
 	#encoder: VideoEncoder;
-	#port: MessagePort;
-	#picture: Picture;
+	#post: (message: ToUplinkPort & { packet: Uint8Array<ArrayBuffer> }) => void;
 	#keyWanted = true;
 	#lastKeyFrame = 0;
 	/** Frames that came out. */
 	encoded = 0;
 
-	constructor(picture: Picture, port: MessagePort, failed: (reason: string) => void) {
-		this.#picture = picture;
-		this.#port = port;
-		port.onmessage = ({ data }: MessageEvent<FromUplinkPort>) => (this.#keyWanted ||= data.needKey);
+	constructor(
+		form: Rendition,
+		rendition: number,
+		programFps: number,
+		post: (message: ToUplinkPort & { packet: Uint8Array<ArrayBuffer> }) => void,
+		failed: (reason: string) => void,
+	) {
+		this.form = form;
+		this.#rendition = rendition;
+		this.#every = Math.max(1, Math.round(programFps / form.fps));
+		this.#keyEvery = KEY_EVERY_S * programFps;
+		this.#post = post;
 		this.#encoder = new VideoEncoder({
 			output: (chunk, metadata) => this.#send(chunk, metadata),
 			error: (error) => failed(`The picture cannot be encoded (${error.message}). Reload the desk.`),
 		});
-		this.#encoder.configure(videoEncoderConfig(picture));
+		this.#encoder.configure(videoEncoderConfig(form, form.kbps));
+	}
+
+	/** True when this rendition takes a picture with that number on the engine's clock. */
+	takes(number: number): boolean {
+		return number % this.#every === 0;
+	}
+
+	/** The next picture is to stand alone. */
+	wantKey(): void {
+		this.#keyWanted = true;
+	}
+
+	/** Takes more or less of the line from the next picture on, without a break. */
+	setRate(kbps: number): void {
+		if (this.#encoder.state === 'configured') this.#encoder.configure(videoEncoderConfig(this.form, kbps));
 	}
 
 	/**
@@ -32,7 +59,7 @@ export class PictureEncoder {
 	 * @param number of the frame on the engine's clock: key frames keep their beat whatever was left out
 	 */
 	encode(frame: VideoFrame, number: number): boolean {
-		const beat = number - this.#lastKeyFrame >= KEY_EVERY_S * this.#picture.fps;
+		const beat = number - this.#lastKeyFrame >= this.#keyEvery;
 		const taken = this.#encoder.state === 'configured' && this.#encoder.encodeQueueSize <= MAX_IN_ENCODER;
 		if (taken) {
 			const keyFrame = this.#keyWanted || beat;
@@ -45,32 +72,28 @@ export class PictureEncoder {
 	}
 
 	#send(chunk: EncodedVideoChunk, metadata: EncodedVideoChunkMetadata | undefined): void {
+		const rendition = this.#rendition;
 		const description = metadata?.decoderConfig?.description;
 		if (description) this.#sendConfig(toBytes(description));
 		const data = new Uint8Array(chunk.byteLength);
 		chunk.copyTo(data);
 		const key = chunk.type === 'key';
-		const packet = encodeUplink({ kind: 'video', rendition: 0, timeUs: chunk.timestamp, key, data });
+		const packet = encodeUplink({ kind: 'video', rendition, timeUs: chunk.timestamp, key, data });
 		this.encoded++;
-		this.#post({ packet, kind: key ? 'key' : 'delta' });
+		this.#post({ packet, kind: key ? 'key' : 'delta', rendition });
 	}
 
 	#sendConfig(description: Uint8Array): void {
-		const { width, height, fps } = this.#picture;
-		const bitrateKbps = pictureKbps(this.#picture);
-		const packet = encodeUplink({ kind: 'videoConfig', rendition: 0, width, height, fps, bitrateKbps, description });
-		this.#post({ packet, kind: 'config' });
+		const rendition = this.#rendition;
+		const { width, height, fps, kbps } = this.form;
+		const packet = encodeUplink({ kind: 'videoConfig', rendition, width, height, fps, bitrateKbps: kbps, description });
+		this.#post({ packet, kind: 'config', rendition });
 	}
 
-	#post(message: ToUplinkPort & { packet: Uint8Array<ArrayBuffer> }): void {
-		this.#port.postMessage(message, [message.packet.buffer]);
-	}
-
-	/** Lets out what is inside, then tells the uplink that this was all. */
+	/** Lets out what is inside. */
 	async end(): Promise<void> {
 		if (this.#encoder.state === 'configured') await this.#encoder.flush().catch(() => {});
 		if (this.#encoder.state !== 'closed') this.#encoder.close();
-		this.#port.postMessage({ done: true } satisfies ToUplinkPort);
 	}
 }
 

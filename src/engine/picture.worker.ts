@@ -26,7 +26,8 @@ import { loadFonts } from './drawing.ts';
 import { Gallery } from './gallery.ts';
 import type { FromPicture, MonitorSubject, PicturePlan, ToPicture } from './messages.ts';
 import { Monitors, sizeOf, type Monitor } from './monitors.ts';
-import { PictureEncoder } from './picture-encoder.ts';
+import type { Size } from '../core/picture/geometry.ts';
+import { Renditions } from './renditions.ts';
 import { Program } from './program.ts';
 import { colourAt } from './pick.ts';
 import { Relief } from './relief.ts';
@@ -53,7 +54,7 @@ let picture: Picture;
 let plan: PicturePlan | null = null;
 /** Files may be read before there is somewhere to put them. */
 const ready = Promise.withResolvers<void>();
-let encoder: PictureEncoder | null = null;
+let renditions: Renditions | null = null;
 /** A source whose motion somebody has asked for. */
 let watch: { sourceId: string; left: number; id: number; meter: MotionMeter; motion: Motion[] } | null = null;
 /** The frame to be made next. */
@@ -126,11 +127,11 @@ onmessage = ({ data }: MessageEvent<ToPicture>) => {
 			return monitors.remove(data.id);
 		case 'encode':
 			counts.due = counts.leftOut = 0;
-			encoder = new PictureEncoder(picture, data.port, (reason) => say({ type: 'failed', reason }));
+			renditions = new Renditions(data.renditions, picture.fps, data.port, (reason) => say({ type: 'failed', reason }));
 			return;
 		case 'stopEncoding': {
-			const ending = encoder;
-			encoder = null;
+			const ending = renditions;
+			renditions = null;
 			return void ending?.end();
 		}
 	}
@@ -229,7 +230,7 @@ async function run({ control }: SharedMemory): Promise<never> {
 	for (;;) {
 		seen = await counterAfter(control, Control.tick, seen);
 		const givenUp = Math.max(0, seen - MAX_BEHIND - frameNumber);
-		if (encoder) {
+		if (renditions) {
 			counts.due += givenUp;
 			counts.leftOut += givenUp;
 		}
@@ -258,19 +259,41 @@ async function makeFrame(now: number): Promise<void> {
 	const untouched = untouchedPicture(list, stage);
 	const slot = untouched === null ? undefined : slots.get(untouched);
 	const asIs = slot?.encodable ? slot.frame : null;
-	const planes = (encoder && !asIs) || onAir ? await paint(list) : null;
-
-	if (encoder) {
-		counts.due++;
-		const timing = {
-			timestamp: Math.round((frameNumber * 1e6) / picture.fps),
-			duration: Math.round(1e6 / picture.fps),
-		};
-		if (!encoder.encode(asIs ? new VideoFrame(asIs, timing) : frameFrom(planes!, timing), frameNumber))
-			counts.leftOut++;
-	}
+	const sent = renditions;
+	const needed = sent !== null && (!asIs || sent.encoders.some(({ form }) => !isWhole(form)));
+	const planes = needed || onAir ? await paint(list) : null;
+	if (sent) encode(sent, asIs, planes);
 	if (onAir) monitors.draw(onAir, planes!, compositor, now);
 	if (other) await drawMonitor(other, now);
+}
+
+function encode(sent: Renditions, asIs: VideoFrame | null, planes: Planes | null): void {
+	counts.due++;
+	const timing = {
+		timestamp: Math.round((frameNumber * 1e6) / picture.fps),
+		duration: Math.round(1e6 / picture.fps),
+	};
+	for (const encoder of sent.encoders) {
+		if (!encoder.takes(frameNumber)) continue;
+		const frame =
+			asIs && isWhole(encoder.form)
+				? new VideoFrame(asIs, timing)
+				: frameFrom(scaledFor(encoder.form, planes!), timing);
+		if (!encoder.encode(frame, frameNumber)) counts.leftOut++;
+	}
+	const { holding } = plan ?? {};
+	const card = holding && gallery.planes(holding.id);
+	if (card) sent.hold(gallery.stamp(holding.id)!, (form, at) => frameFrom(scaledFor(form, card), at));
+}
+
+/** True for a rendition of the program's own size. */
+function isWhole({ width, height }: Size): boolean {
+	return width === picture.width && height === picture.height;
+}
+
+function scaledFor({ width, height }: Size, planes: Planes): Planes {
+	if (isWhole({ width, height })) return planes;
+	return compositor.smaller({ width, height }).fit(planes, { x: 0, y: 0, width, height });
 }
 
 /** Scenes and sources are painted at the monitor's own size; what has graphics of the program's size on it is not. */
@@ -385,7 +408,7 @@ function report(now: number): void {
 	say({
 		type: 'report',
 		due: counts.due,
-		encoded: encoder?.encoded ?? 0,
+		encoded: renditions?.encoded ?? 0,
 		frameMs,
 		relief: relief.level,
 		pictures: [...slots].map(([sourceId, slot]) => ({

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import type { Stage } from '../core/picture/draw-list.ts';
+import { holdingCard } from '../core/show/delivery.ts';
 import { WHOLE } from '../core/show/basics.ts';
 import type { Overlay } from '../core/show/overlay.ts';
 import { CUT, plainScene, wholeLayer, type Transition } from '../core/show/scene.ts';
 import { emptyShow } from '../core/show/state.ts';
-import { codecOf, pictureKbps } from './encode.ts';
+import { codecOf } from './encode.ts';
 import type { PicturePlan } from './messages.ts';
 import { OverlayMoves } from './overlay-moves.ts';
 import { Program } from './program.ts';
@@ -17,7 +18,8 @@ const stage: Stage = {
 	background: null,
 };
 const scenes = ['a', 'b'].map((id) => plainScene(id, id, [wholeLayer(`${id}-layer`, id)]));
-const empty: PicturePlan = emptyShow('lantern-night', 'Lantern Night', '', PICTURE);
+const bare = emptyShow('lantern-night', 'Lantern Night', '', PICTURE);
+const empty: PicturePlan = { ...bare, holding: holdingCard(bare) };
 
 function plan(program: string, count: number, from: string | null, transition: Transition): PicturePlan {
 	return { ...empty, scenes, program, take: { count, from, transition, at: 0, calledBack: false } };
@@ -163,11 +165,5 @@ describe('encoding', () => {
 			'28',
 			'2a',
 		]);
-	});
-
-	it('gives larger and faster pictures more', () => {
-		expect(pictureKbps(PICTURE)).toBe(2500);
-		expect(pictureKbps({ width: 1920, height: 1080, fps: 30 })).toBe(5600);
-		expect(pictureKbps({ width: 1280, height: 720, fps: 60 })).toBe(3700);
 	});
 });

@@ -5,9 +5,9 @@
 import { registerAacEncoder } from '@mediabunny/aac-encoder';
 import { AudioSample, AudioSampleSource, MkvOutputFormat, NullTarget, Output, type EncodedPacket } from 'mediabunny';
 import { retryDelayMs } from '../core/delivery/backoff.ts';
-import { encodeUplink } from '../core/delivery/uplink.ts';
-import { SOUND_KBPS } from './encode.ts';
-import type { FromUplink, FromUplinkPort, ToUplink, ToUplinkPort } from './messages.ts';
+import { SOUND_KBPS } from '../core/delivery/rates.ts';
+import { encodeUplink, type Downlink } from '../core/delivery/uplink.ts';
+import type { FromUplink, ToUplink, ToUplinkPort } from './messages.ts';
 import { AAC_FRAME, Control, counterAfter, RING_SAMPLES, SAMPLE_RATE, type SharedMemory } from './shared.ts';
 
 /** More than this waiting to be sent means that the way to the server is blocked: pictures are dropped. */
@@ -32,9 +32,12 @@ class Uplink {
 	#socket: WebSocket | null = null;
 	#attempt = 0;
 	/** The newest configurations, told again on each connection. */
-	#videoConfig: Uint8Array<ArrayBuffer> | null = null;
+	#videoConfigs = new Map<number, Uint8Array<ArrayBuffer>>();
 	#audioConfig: Uint8Array<ArrayBuffer> | null = null;
-	#waitingForKey = true;
+	/** The holding card's loops, likewise. */
+	#loops = new Map<number, Uint8Array<ArrayBuffer>[]>();
+	/** Renditions whose next picture must stand alone are not here. */
+	#flowing = new Set<number>();
 	#stopping = false;
 	#picturesDone = false;
 	#soundDone: Promise<void>;
@@ -62,9 +65,11 @@ class Uplink {
 		socket.onopen = () => {
 			this.#attempt = 0;
 			say({ type: 'state', state: 'open', reason: '' });
-			for (const config of [this.#videoConfig, this.#audioConfig]) if (config) socket.send(config);
+			const configs = [...this.#videoConfigs.values(), this.#audioConfig, ...[...this.#loops.values()].flat()];
+			for (const packet of configs) if (packet) socket.send(packet);
 			this.#wantKey();
 		};
+		socket.onmessage = ({ data }: MessageEvent<string>) => this.#port.postMessage(JSON.parse(data) as Downlink);
 		socket.onclose = ({ reason }) => {
 			if (this.#socket !== socket) return;
 			this.#socket = null;
@@ -75,8 +80,8 @@ class Uplink {
 	}
 
 	#wantKey(): void {
-		this.#waitingForKey = true;
-		this.#port.postMessage({ needKey: true } satisfies FromUplinkPort);
+		this.#flowing.clear();
+		this.#port.postMessage({ needKey: true } satisfies Downlink);
 	}
 
 	#takePicture(message: ToUplinkPort): void {
@@ -84,11 +89,13 @@ class Uplink {
 			this.#picturesDone = true;
 			return void this.#finish();
 		}
-		const { packet, kind } = message;
-		if (kind === 'config') this.#videoConfig = packet.slice();
+		const { packet, kind, rendition } = message;
+		if (kind === 'config') this.#videoConfigs.set(rendition, packet.slice());
+		if (kind === 'hold')
+			this.#loops.set(rendition, [...(message.first ? [] : (this.#loops.get(rendition) ?? [])), packet.slice()]);
 		if (!this.#open) return;
-		if (kind === 'key') this.#waitingForKey = false;
-		if (kind === 'delta' && this.#waitingForKey) return;
+		if (kind === 'key') this.#flowing.add(rendition);
+		if (kind === 'delta' && !this.#flowing.has(rendition)) return;
 		if (this.#socket!.bufferedAmount > MAX_QUEUE_BYTES) return this.#wantKey();
 		this.#socket!.send(packet);
 		say({ type: 'queue', bytes: this.#socket!.bufferedAmount });

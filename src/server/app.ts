@@ -56,7 +56,7 @@ export async function openBivvo(config: Config): Promise<Bivvo> {
 		if (!stored) return null;
 		const folder = path.join(config.dataFolder, 'recordings', eventId);
 		const hub = new Hub(eventId, stored, journal, bus);
-		return new Room(hub, (changed) => new BroadcastKeeper(eventId, db, secrets, folder, changed), bus);
+		return new Room(hub, (...told) => new BroadcastKeeper(eventId, db, secrets, folder, ...told), bus);
 	}
 
 	async function roomOf(eventId: string): Promise<Room | null> {

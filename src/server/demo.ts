@@ -3,6 +3,7 @@ import { eq } from 'drizzle-orm';
 import { plainChannel, plainMix, withPreset } from '../core/show/mix.ts';
 import { CUT, plainScene, wholeLayer } from '../core/show/scene.ts';
 import { plainSource } from '../core/show/source.ts';
+import { plainDelivery } from '../core/show/delivery.ts';
 import { emptyShow, type ShowState } from '../core/show/state.ts';
 import { Secrets } from './access/secrets.ts';
 import type { Db } from './db/database.ts';
@@ -47,12 +48,31 @@ const CARDS = [
 			{ says: 'text', text: 'Hollin Fell Huts Association' },
 		],
 	},
+	{
+		id: 'back-shortly',
+		name: 'Back shortly',
+		lines: [{ says: 'text', text: 'Back shortly' }, { says: 'event' }],
+	},
 ] as const;
 
 /** Keys of the stand-in host, which are no secrets: its own table has them too. */
 const DESTINATIONS = [
-	{ id: 'ridge-channel', name: 'Ridge Channel', app: 'ridge', key: 'ridge-lantern-1845', ticked: true },
-	{ id: 'valley-relay', name: 'Valley Relay', app: 'valley', key: 'valley-lantern-1845', ticked: false },
+	{
+		id: 'ridge-channel',
+		name: 'Ridge Channel',
+		app: 'ridge',
+		key: 'ridge-lantern-1845',
+		ticked: true,
+		caps: { maxHeight: 1080, maxKbps: 6000, maxFps: null },
+	},
+	{
+		id: 'valley-relay',
+		name: 'Valley Relay',
+		app: 'valley',
+		key: 'valley-lantern-1845',
+		ticked: false,
+		caps: { maxHeight: 720, maxKbps: 1000, maxFps: null },
+	},
 ] as const;
 const VALLEY_LOGIN = { userName: 'hollin', password: 'carry-the-water' };
 
@@ -138,13 +158,15 @@ function demoShow(standInRtmpPort: number): ShowState {
 		program: 'lectern',
 		next: 'chapel-wide',
 		transition: { ...CUT, kind: 'fade', durationMs: 500 },
-		destinations: DESTINATIONS.map(({ id, name, app, ticked }) => ({
+		delivery: { ...plainDelivery(), holdingId: 'back-shortly' },
+		destinations: DESTINATIONS.map(({ id, name, app, ticked, caps }) => ({
 			id,
 			name,
 			address: `rtmp://127.0.0.1:${standInRtmpPort}/${app}`,
 			userName: id === 'valley-relay' ? VALLEY_LOGIN.userName : '',
 			hasKey: true,
 			ticked,
+			...caps,
 		})),
 	};
 }

@@ -119,6 +119,74 @@ test('a reload of the desk, and a server that was killed, come back to the same 
 	await endBroadcast(page);
 });
 
+test('a tab that is closed on air is stood in for by the holding card until it is back, and no viewer is thrown out', async ({
+	page,
+	context,
+}) => {
+	await openDesk(page);
+	await goOnAir(page);
+	await expect(light(page)).toContainText('Mbit/s');
+	// The loop of the card takes a few seconds to be made.
+	await pictures('ridge', 150)();
+	const file = await demo.received('ridge');
+	const watching = await context.newPage();
+	await watching.goto(`${demo.url}/events/lantern-night/mix`);
+	await page.close({ runBeforeUnload: false });
+	await expect(watching.locator('[data-trouble="holding"]')).toContainText('Viewers see the card “Back shortly”');
+	await pictures('ridge', 60)();
+
+	const back = await context.newPage();
+	back.on('dialog', (dialog) => void dialog.accept());
+	await back.goto(`${demo.url}/events/lantern-night`);
+	await expect(back.getByRole('status').getByText('ON AIR')).toBeVisible();
+	await expect(back.locator('[data-trouble="holding"]')).toBeHidden();
+	await expect(back.locator('[data-source="lectern"]')).toContainText('1280 × 720');
+	await pictures('ridge', 90)();
+	await endBroadcast(back);
+	await until('the end at the host', async () => (await demo.place('ridge')).state === 'ended');
+	// One connection from beginning to end.
+	expect(await demo.received('ridge')).toBe(file);
+	expect((await demo.place('ridge')).backSteps).toBe(0);
+	expect(await decodeAll(file)).toBe('');
+	const times = (await probePackets(file)).filter(({ kind }) => kind === 'video').map(({ time }) => time);
+	expect(Math.max(...times.slice(1).map((time, i) => time - times[i]!))).toBeLessThan(1);
+	const brightness = (await frames(file)).map(({ luma }) => luma.reduce((sum, value) => sum + value, 0) / luma.length);
+	// The card is nearly black, the lectern is not: program, card, program.
+	const card = brightness.map((value) => value < 32);
+	expect(card[0]).toBe(false);
+	expect(card.filter(Boolean).length).toBeGreaterThan(30);
+	expect(card.at(-1)).toBe(false);
+});
+
+test('two hosts with different caps get each what it takes', async ({ page }) => {
+	await openDesk(page);
+	await page.getByRole('checkbox', { name: 'Send to Valley Relay' }).check();
+	await page.getByRole('button', { name: 'Go on air' }).click();
+	const dialog = page.getByRole('dialog');
+	await dialog.getByText(/How it is sent: 720 lines at 30.s, 2.5 Mbit.s, 540 lines at 30.s/).click();
+	await expect(dialog.getByText('it takes 720 lines and 1.0 Mbit/s at most')).toBeVisible();
+	await dialog.getByRole('button', { name: 'Go on air' }).click();
+	await pictures('ridge', 120)();
+	await pictures('valley', 60)();
+	const [ridge, valley] = [await demo.place('ridge'), await demo.place('valley')];
+	expect([ridge.width, ridge.height, valley.width, valley.height]).toEqual([1280, 720, 960, 540]);
+	// A cut arrives at both.
+	await page.keyboard.press('Shift+Digit2');
+	await pictures('ridge', 90)();
+	await endBroadcast(page);
+	await until('the end', async () => (await demo.place('valley')).state === 'ended');
+	const lectern = (await frames('standins/venue/media/lectern.mp4'))[60]!.luma;
+	const wide = (await frames('standins/venue/media/chapel-wide.mp4'))[60]!.luma;
+	for (const app of ['ridge', 'valley']) {
+		const file = await demo.received(app);
+		expect(await decodeAll(file)).toBe('');
+		const seen = (await frames(file)).map(({ luma }) => difference(luma, lectern) < difference(luma, wide));
+		expect([seen[0], seen.at(-1)], app).toEqual([true, false]);
+	}
+	await page.getByRole('checkbox', { name: 'Send to Valley Relay' }).uncheck();
+	await page.keyboard.press('Shift+Digit1');
+});
+
 test('a host that dies in mid-stream is named, with what happens next, and comes back by itself', async ({ page }) => {
 	await openDesk(page);
 	await goOnAir(page);

@@ -33,6 +33,9 @@ const DESTINATION = {
 	address: 'rtmp://h.example/ridge',
 	userName: '',
 	password: null,
+	maxHeight: null,
+	maxKbps: null,
+	maxFps: null,
 };
 
 beforeAll(async () => {

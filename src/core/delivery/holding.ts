@@ -41,7 +41,7 @@ export class HoldingLine {
 		this.#frameUs = 1e6 / fps;
 		this.#soundUs = (AAC_SAMPLES * 1e6) / audio.sampleRate;
 		this.#silence = silentAacFrame(audio.channels);
-		this.#startUs = last;
+		this.#startUs = { ...last };
 	}
 
 	/** The packets that follow up to a time, in order. */

@@ -82,7 +82,8 @@ function formsOf({ width, height, fps }: PictureForm): PictureForm[] {
 
 /** The best form and rate that caps and a rate allow; the smallest form when nothing does. */
 function bestWithin(picture: PictureForm, caps: Caps, mostKbps: number): PictureForm & { kbps: number } {
-	const fps = caps.maxFps !== null && picture.fps > caps.maxFps ? picture.fps / 2 : picture.fps;
+	const tooMany = caps.maxFps !== null && picture.fps > caps.maxFps && picture.fps % 2 === 0;
+	const fps = tooMany ? picture.fps / 2 : picture.fps;
 	const allowed = formsOf({ ...picture, fps }).filter(({ height }) => height <= (caps.maxHeight ?? Infinity));
 	const form =
 		allowed.find((each) => kbpsAt(each, LEAST_BITS) <= mostKbps) ?? allowed.at(-1) ?? formsOf(picture).at(-1)!;

@@ -28,6 +28,11 @@ export class Timeline {
 		this.#offsetUs = this.#anchorUs - timeUs;
 	}
 
+	/** Something else has sent up to this time on the line. */
+	advance(timeUs: number): void {
+		this.#lastUs = Math.max(this.#lastUs, timeUs);
+	}
+
 	/** A time on the line, or null for what was before the anchor. */
 	place(timeUs: number): number | null {
 		if (this.#offsetUs === null) return null;

@@ -5,6 +5,7 @@ import { overlaySchema, patchSchema, personSchema } from './overlay.ts';
 import { sceneSchema, transitionSchema } from './scene.ts';
 import { sourceSchema } from './source.ts';
 import { channelSchema, duckingSchema, faderSchema, groupSchema, masterSchema, snapshotSchema } from './mix.ts';
+import { deliverySchema, lineSchema } from './delivery.ts';
 import { destinationSchema, pictureSchema } from './state.ts';
 
 const place = v.optional(v.pipe(v.number(), v.integer(), v.minValue(0)));
@@ -95,6 +96,9 @@ export const commandSchema = v.variant('type', [
 	v.object({ type: v.literal('removeDestination'), destinationId: idSchema }),
 	v.object({ type: v.literal('tickDestination'), destinationId: idSchema, ticked: v.boolean() }),
 
+	/** Everything about delivery but measurements, which only `addLine` brings. */
+	v.object({ type: v.literal('setDelivery'), delivery: v.omit(deliverySchema, ['lines']) }),
+	v.object({ type: v.literal('addLine'), line: lineSchema }),
 	v.object({ type: v.literal('startBroadcast'), broadcastId: idSchema }),
 	v.object({ type: v.literal('endBroadcast') }),
 ]);

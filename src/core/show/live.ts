@@ -118,6 +118,10 @@ export interface LiveStatus {
 	engine: string | null;
 	/** True while packets of the program arrive. */
 	receiving: boolean;
+	/** Since when viewers see the holding card, milliseconds since 1970; null while they see the program. */
+	holdingSince: number | null;
+	/** What each rendition takes now, and what was planned, kbit/s. */
+	rates: { kbps: number; plannedKbps: number }[];
 	/** False while changes cannot be written to the database; they are kept and written later. */
 	stored: boolean;
 }

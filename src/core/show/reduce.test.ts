@@ -3,6 +3,7 @@ import * as v from 'valibot';
 import { describe, expect, it } from 'vitest';
 import { commandSchema, type Command } from './command.ts';
 import { plainChannel } from './mix.ts';
+import { planDelivery } from './delivery.ts';
 import { reduce, reduceAll } from './reduce.ts';
 import { CUT, plainScene, wholeLayer } from './scene.ts';
 import { plainSource } from './source.ts';
@@ -93,7 +94,8 @@ describe('removing a source', () => {
 describe('a broadcast', () => {
 	it('starts once and ends once', () => {
 		const on = after({ type: 'startBroadcast', broadcastId: 'b' });
-		expect(on.broadcast).toEqual({ id: 'b', startedAt: AT, endedAt: null });
+		expect(on.broadcast).toMatchObject({ id: 'b', startedAt: AT, endedAt: null });
+		expect(on.broadcast!.renditions).toEqual(planDelivery(on).renditions);
 		expect(refusal(on, { type: 'startBroadcast', broadcastId: 'c' })).toContain('already');
 		const off = reduceAll(on, [{ type: 'endBroadcast' }], AT + 5);
 		expect(off.broadcast?.endedAt).toBe(AT + 5);

@@ -3,11 +3,15 @@
  * they agree without asking each other.
  */
 import type { Command } from './command.ts';
+import { planDelivery } from './delivery.ts';
 import type { Overlay } from './overlay.ts';
 import { CUT, type Scene, type Transition } from './scene.ts';
 import { changed, inserted, refused, type Outcome } from './outcome.ts';
 import { reduceMix } from './reduce-mix.ts';
 import { isOnAir, type ShowState } from './state.ts';
+
+/** Measurements of the line that are remembered. */
+const MOST_LINES = 20;
 
 /**
  * @param at milliseconds since 1970 when the hub took the command
@@ -172,9 +176,23 @@ export function reduce(state: ShowState, command: Command, at: number): Outcome 
 			});
 		}
 
+		case 'setDelivery':
+			return changed(state, { delivery: { ...state.delivery, ...command.delivery } });
+		case 'addLine':
+			return changed(state, {
+				delivery: { ...state.delivery, lines: [...state.delivery.lines, command.line].slice(-MOST_LINES) },
+			});
+
 		case 'startBroadcast':
 			if (isOnAir(state)) return refused('The event is on air already.');
-			return changed(state, { broadcast: { id: command.broadcastId, startedAt: at, endedAt: null } });
+			return changed(state, {
+				broadcast: {
+					id: command.broadcastId,
+					startedAt: at,
+					endedAt: null,
+					renditions: planDelivery(state).renditions,
+				},
+			});
 		case 'endBroadcast':
 			if (!isOnAir(state)) return refused('The event is not on air.');
 			return changed(state, { broadcast: { ...state.broadcast!, endedAt: at } });

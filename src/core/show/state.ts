@@ -3,7 +3,8 @@
  * The types come from the schemas, so that what is stored and what is compiled cannot differ.
  */
 import * as v from 'valibot';
-import { idSchema, nameSchema, partSchema } from './basics.ts';
+import { idSchema, nameSchema, partSchema, within } from './basics.ts';
+import { deliverySchema, plainDelivery, renditionSchema } from './delivery.ts';
 import { channelSchema, mixSchema, plainMix } from './mix.ts';
 import { overlaySchema, patchSchema, personSchema } from './overlay.ts';
 import { CUT, sceneSchema, transitionSchema } from './scene.ts';
@@ -29,6 +30,10 @@ export const destinationSchema = v.object({
 	hasKey: v.boolean(),
 	/** True when this event is sent there. */
 	ticked: v.boolean(),
+	/** What the host takes at most; null where it says nothing. Rate of picture and sound together, kbit/s. */
+	maxHeight: v.optional(v.nullable(within(120, 4320)), null),
+	maxKbps: v.optional(v.nullable(within(200, 100_000)), null),
+	maxFps: v.optional(v.nullable(within(10, 120)), null),
 });
 
 export const broadcastSchema = v.object({
@@ -36,6 +41,8 @@ export const broadcastSchema = v.object({
 	/** Milliseconds since 1970, by the server's clock. */
 	startedAt: v.number(),
 	endedAt: v.nullable(v.number()),
+	/** How it is encoded, fixed at its start; the first one is recorded. */
+	renditions: v.optional(v.array(renditionSchema), () => []),
 });
 
 export const showStateSchema = v.object({
@@ -79,6 +86,7 @@ export const showStateSchema = v.object({
 	/** Hush: all of the stream mix silent. */
 	hushed: v.boolean(),
 	destinations: v.array(destinationSchema),
+	delivery: v.optional(deliverySchema, () => plainDelivery()),
 	broadcast: v.nullable(broadcastSchema),
 });
 
@@ -113,6 +121,7 @@ export function emptyShow(eventId: string, title: string, startsAt: string, pict
 		mix: plainMix(),
 		hushed: false,
 		destinations: [],
+		delivery: plainDelivery(),
 		broadcast: null,
 	};
 }

@@ -1,6 +1,8 @@
 <script lang="ts">
 	import { Modal } from 'flowbite-svelte';
+	import { planDelivery } from '../../core/show/delivery.ts';
 	import type { ShowState } from '../../core/show/state.ts';
+	import { rateOf } from '../ui/format.ts';
 	import { newId, type DeskSession } from './session.svelte.ts';
 
 	interface Props {
@@ -11,10 +13,14 @@
 	let { session, show, open = $bindable() }: Props = $props();
 
 	const onAir = $derived(session.onAir);
+	const plan = $derived(planDelivery(show));
 	const ticked = $derived(show.destinations.filter((destination) => destination.ticked));
 	const names = $derived(ticked.map(({ name }) => name).join(' and '));
 	const keyless = $derived(ticked.filter(({ hasKey }) => !hasKey).map(({ name }) => name));
 	const silent = $derived(show.channels.length === 0 || show.hushed || show.channels.every(({ muted }) => muted));
+
+	const sizeText = ({ height, fps, kbps }: { height: number; fps: number; kbps: number }) =>
+		`${height} lines at ${fps}/s, ${rateOf(kbps)}`;
 
 	function go() {
 		session.do(onAir ? { type: 'endBroadcast' } : { type: 'startBroadcast', broadcastId: newId() });
@@ -36,6 +42,15 @@
 			{:else}
 				<p>No destination is ticked, so <strong>nobody will see it</strong>. The program is recorded.</p>
 			{/if}
+			{#if ticked.length > 0}
+				<details class="text-sm">
+					<summary class="cursor-pointer">How it is sent: {plan.renditions.map(sizeText).join(', ')}</summary>
+					<ul class="mt-1 grid gap-1 pl-4">
+						{#each plan.reasons as reason (reason)}<li class="list-disc">{reason}</li>{/each}
+					</ul>
+				</details>
+			{/if}
+			{#each plan.warnings as warning (warning)}<p class="border-l-4 border-lamp pl-3">{warning}</p>{/each}
 			{#if keyless.length > 0}<p class="border-l-4 border-lamp pl-3">
 					{keyless.join(' and ')} has no key yet and will refuse the stream.
 				</p>{/if}

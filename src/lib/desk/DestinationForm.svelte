@@ -19,6 +19,10 @@
 	let key = $state('');
 	let userName = $state(start?.userName ?? '');
 	let password = $state('');
+	let maxHeight = $state(start?.maxHeight ?? undefined);
+	/** In Mbit/s, as hosts name it. */
+	let maxMbps = $state(start?.maxKbps ? start.maxKbps / 1000 : undefined);
+	let maxFps = $state(start?.maxFps ?? undefined);
 	let pasted = $state('');
 	let keyShown = $state(false);
 	/** True when the field holds the stored key, fetched because somebody asked to see it. */
@@ -73,6 +77,9 @@
 			key: keyTouched ? cleanKey(key) : null,
 			userName,
 			password: password === '' ? null : password,
+			maxHeight: maxHeight ?? null,
+			maxKbps: maxMbps ? Math.round(1000 * maxMbps) : null,
+			maxFps: maxFps ?? null,
 		};
 		const response = await fetch(`/api/events/${session.eventId}/destinations`, {
 			method: 'PUT',
@@ -166,6 +173,23 @@
 				/>
 			</Label>
 		</div>
+		<fieldset class="grid grid-cols-3 gap-3">
+			<legend class="col-span-3 pb-1 text-sm text-gray-900 dark:text-paper"
+				>What the host takes at most, if it says so</legend
+			>
+			<Label>
+				Lines
+				<Input type="number" min={120} max={4320} bind:value={maxHeight} class="figures mt-1" placeholder="1080" />
+			</Label>
+			<Label>
+				Mbit/s in all
+				<Input type="number" min={0.2} max={100} step="any" bind:value={maxMbps} class="figures mt-1" placeholder="6" />
+			</Label>
+			<Label>
+				Pictures a second
+				<Input type="number" min={10} max={120} bind:value={maxFps} class="figures mt-1" placeholder="60" />
+			</Label>
+		</fieldset>
 		{#if problem}<p role="alert" class="border-l-4 border-lamp pl-3 font-semibold text-gray-900 dark:text-paper">
 				{problem}
 			</p>{/if}

@@ -2,7 +2,9 @@
 	import { formatDistanceToNowStrict } from 'date-fns';
 	import { channelFaultWords, loudnessWords, mixFaultWords } from '../../core/sound/sound-health.ts';
 	import { canJudgeLoudness } from '../mix/listening.svelte.ts';
+	import { holdingCard } from '../../core/show/delivery.ts';
 	import type { ShowState } from '../../core/show/state.ts';
+	import { rateOf } from '../ui/format.ts';
 	import type { DeskSession } from './session.svelte.ts';
 
 	interface Props {
@@ -54,8 +56,19 @@
 			});
 		if (session.onAir && status?.recording.phase === 'failed')
 			list.push({ key: 'record', text: status.recording.reason });
-		if (session.onAir && status && !status.receiving)
+		if (session.onAir && status && status.holdingSince !== null)
+			list.push({
+				key: 'holding',
+				text: `Viewers see the card “${holdingCard(show).name}” for ${since(status.holdingSince - session.show.clockOffsetMs)}: nothing comes from the desk. The program returns by itself when it is back; without it the broadcast ends after ${show.delivery.holdMinutes} min.`,
+			});
+		else if (session.onAir && status && !status.receiving)
 			list.push({ key: 'receiving', text: 'The server gets no program. Viewers see nothing new.' });
+		for (const { kbps, plannedKbps } of (session.onAir && status?.rates) || [])
+			if (kbps < plannedKbps)
+				list.push({
+					key: `rate ${plannedKbps}`,
+					text: `The line is too slow now, so the picture takes ${rateOf(kbps)} instead of ${rateOf(plannedKbps)}. It comes back by itself.`,
+				});
 		for (const { id, phase, reason, since: at } of status?.destinations ?? []) {
 			const name = show.destinations.find((destination) => destination.id === id)?.name ?? id;
 			const retry = { name: 'Try again now', do: () => session.show.post({ type: 'retry', destinationId: id }) };

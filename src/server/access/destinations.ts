@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import * as v from 'valibot';
 import { cleanKey, formatAddress, parseAddress } from '../../core/delivery/address.ts';
 import { idSchema, nameSchema } from '../../core/show/basics.ts';
-import type { Destination } from '../../core/show/state.ts';
+import { destinationSchema, type Destination } from '../../core/show/state.ts';
 import type { Room } from '../live/room.ts';
 import type { Secrets } from './secrets.ts';
 
@@ -15,6 +15,7 @@ export const destinationFormSchema = v.object({
 	key: v.nullable(v.pipe(v.string(), v.maxLength(1000))),
 	userName: v.pipe(v.string(), v.maxLength(200)),
 	password: v.nullable(v.pipe(v.string(), v.maxLength(1000))),
+	...v.pick(destinationSchema, ['maxHeight', 'maxKbps', 'maxFps']).entries,
 });
 
 type DestinationForm = v.InferOutput<typeof destinationFormSchema>;
@@ -38,6 +39,9 @@ export async function saveDestination(room: Room, secrets: Secrets, form: Destin
 		userName: parsed.login?.user ?? form.userName.trim(),
 		hasKey: key !== '',
 		ticked: old?.ticked ?? true,
+		maxHeight: form.maxHeight,
+		maxKbps: form.maxKbps,
+		maxFps: form.maxFps,
 	};
 	const command = old
 		? { type: 'changeDestination' as const, destination }

@@ -1,47 +1,83 @@
-/** One broadcast: takes the engine's packets, puts them on one line of time, and hands them to all who want them. */
-import { Interleaver } from '../../core/delivery/interleave.ts';
+/**
+ * One broadcast: takes the engine's packets, puts them on one line of time, and hands them to all who want them. While
+ * nothing comes from the engine it goes on by itself with the holding card and silence, and nobody is thrown out.
+ */
+import { HoldingLine, isPlayable, type LoopPicture } from '../../core/delivery/holding.ts';
+import type { Rendition } from '../../core/delivery/rates.ts';
 import { Timeline } from '../../core/delivery/timeline.ts';
-import type { AudioConfig, MediaPacket, UplinkPacket, VideoConfig } from '../../core/delivery/uplink.ts';
+import type { AudioConfig, Downlink, HoldPacket, MediaPacket, UplinkPacket } from '../../core/delivery/uplink.ts';
 import type { RecordingStatus } from '../../core/show/live.ts';
 import { log } from '../log.ts';
-import { Publisher, type PublishOrder } from './publisher.ts';
-import { Recorder } from './recorder.ts';
+import type { Publisher, PublishOrder } from './publisher.ts';
+import { Recording } from './recording.ts';
+import { Stream } from './stream.ts';
 
 /** The engine sends a packet every few hundredths of a second; silence longer than this means it is gone. */
 const SILENT_MS = 1000;
+const HOLD_AFTER_MS = 500;
+/** How often it is looked whether the engine is silent, and the holding card's next pictures are sent. */
+const LOOK_MS = 50;
+/** A key frame is asked for again this often until it comes. */
+const ASK_KEY_MS = 500;
 /** Time for the engine's last packets to arrive when a broadcast ends. */
 const LAST_PACKETS_MS = 1500;
 
 export interface BroadcastPlan {
 	id: string;
-	orders: PublishOrder[];
+	/** By rendition, with the destinations that it goes to. */
+	renditions: (Pick<Rendition, 'kbps'> & { orders: PublishOrder[] })[];
 	/** Path of the program's file. */
 	recordingFile: string;
-	/** Told when the state of a destination or of the recording changes. */
+	/** How long viewers may be held before the broadcast ends by itself, milliseconds. */
+	holdMs: number;
+	/** Told when the state of a destination or of the recording changes, and when holding begins or ends. */
 	changed: () => void;
+	/** Told once when viewers were held for `holdMs`. */
+	heldTooLong: () => void;
+}
+
+interface Holding {
+	line: HoldingLine;
+	/** Milliseconds since 1970, and the time on the line that belongs to it. */
+	since: number;
+	fromUs: number;
+	askedAt: number;
 }
 
 export class Broadcast {
 	readonly id: string;
-	readonly publishers: Publisher[];
-	readonly recording: RecordingStatus = { phase: 'off', file: '', bytes: 0, reason: '' };
 	#plan: BroadcastPlan;
-	#video: VideoConfig | null = null;
+	#streams: Stream[];
+	#recording: Recording;
 	#audio: AudioConfig | null = null;
-	#recorder: Promise<Recorder | null> | null = null;
-	#beforeRecorder: MediaPacket[] = [];
-	#openRecorder: Recorder | null = null;
-	#interleaver = new Interleaver<MediaPacket>();
 	#timeline = new Timeline();
+	/** Newest times sent, on the line. */
+	#sentUs = { video: 0, audio: 0 };
+	#loops = new Map<number, LoopPicture[]>();
+	#holding: Holding | null = null;
 	#session = '';
+	#down: (message: Downlink) => void = () => {};
 	#firstPacketAt = 0;
 	#lastPacketAt = 0;
 	#engineDone: (() => void) | null = null;
+	#timer: NodeJS.Timeout;
 
 	constructor(plan: BroadcastPlan) {
 		this.#plan = plan;
 		this.id = plan.id;
-		this.publishers = plan.orders.map((order) => new Publisher(order, plan.changed));
+		this.#recording = new Recording(plan.recordingFile, plan.changed);
+		this.#streams = plan.renditions.map(
+			({ orders, kbps }, i) => new Stream(orders, kbps, i === 0 ? this.#recording : null, plan.changed),
+		);
+		this.#timer = setInterval(() => this.#look(Date.now()), LOOK_MS);
+	}
+
+	get publishers(): Publisher[] {
+		return this.#streams.flatMap(({ publishers }) => publishers);
+	}
+
+	get recording(): RecordingStatus {
+		return this.#recording.status;
 	}
 
 	/** True while the engine's packets arrive. */
@@ -49,14 +85,29 @@ export class Broadcast {
 		return Date.now() - this.#lastPacketAt < SILENT_MS;
 	}
 
+	/** Since when viewers see the holding card, milliseconds since 1970, or null. */
+	get holdingSince(): number | null {
+		return this.#holding?.since ?? null;
+	}
+
+	/** What each rendition takes of the line, kbit/s. */
+	get rates(): { kbps: number; plannedKbps: number }[] {
+		return this.#streams.map(({ rate }) => ({ ...rate }));
+	}
+
 	/**
 	 * An engine has connected its uplink.
 	 * @param session names the engine's clock: the same one may come back after a broken connection
+	 * @param down says something to the engine
 	 */
-	attach(session: string): void {
+	attach(session: string, down: (message: Downlink) => void): void {
+		this.#down = down;
+		this.#streams.forEach(({ rate }, rendition) => {
+			if (rate.kbps !== rate.plannedKbps) down({ rendition, kbps: rate.kbps });
+		});
 		if (session === this.#session) return;
 		this.#session = session;
-		this.#send(this.#interleaver.flush());
+		for (const stream of this.#streams) stream.flush();
 		this.#timeline.attach();
 	}
 
@@ -64,73 +115,104 @@ export class Broadcast {
 		const now = Date.now();
 		this.#lastPacketAt = now;
 		if (packet.kind === 'end') return this.#engineDone?.();
-		if (packet.kind === 'videoConfig') this.#video = packet;
-		else if (packet.kind === 'audioConfig') this.#audio = packet;
-		else return this.#receiveMedia(packet, now);
-		if (this.#video && this.#audio) this.#configure(this.#video, this.#audio);
+		if (packet.kind === 'audioConfig') this.#audio = packet;
+		if (packet.kind === 'audioConfig') for (const stream of this.#streams) stream.configure(null, packet);
+		else if (packet.kind === 'videoConfig') this.#streams[packet.rendition]?.configure(packet, this.#audio);
+		else if (packet.kind === 'hold') this.#keepLoop(packet);
+		else this.#receiveMedia(packet, now);
 	}
 
-	#configure(video: VideoConfig, audio: AudioConfig): void {
-		for (const publisher of this.publishers) publisher.configure(video, audio);
-		this.#recorder ??= this.#record(video, audio);
+	#keepLoop({ rendition, key, data }: HoldPacket): void {
+		if (key) this.#loops.set(rendition, [{ key, data }]);
+		else this.#loops.get(rendition)?.push({ key, data });
 	}
 
 	#receiveMedia(packet: MediaPacket, now: number): void {
-		if (!this.#video || !this.#audio) return;
+		const fps = this.#streams[0]?.video?.fps;
+		if (!fps || !this.#audio) return;
 		if (!this.#timeline.anchored) {
-			if (packet.kind !== 'video' || !packet.key) return;
+			if (packet.kind !== 'video' || !packet.key || packet.rendition !== 0) return this.#askKey(now);
 			this.#firstPacketAt ||= now;
-			this.#timeline.anchor(packet.timeUs, (now - this.#firstPacketAt) * 1000, 1e6 / this.#video.fps);
+			this.#release(now);
+			this.#timeline.anchor(packet.timeUs, (now - this.#firstPacketAt) * 1000, 1e6 / fps);
 		}
 		const timeUs = this.#timeline.place(packet.timeUs);
-		if (timeUs !== null) this.#send(this.#interleaver.push({ ...packet, timeUs }));
+		if (timeUs === null) return;
+		this.#sentUs[packet.kind] = Math.max(this.#sentUs[packet.kind], timeUs);
+		const placed = { ...packet, timeUs };
+		// There is one sound for all.
+		if (packet.kind === 'audio') for (const stream of this.#streams) stream.push(placed);
+		else this.#streams[packet.rendition]?.push(placed);
 	}
 
-	#send(packets: MediaPacket[]): void {
-		for (const packet of packets) {
-			for (const publisher of this.publishers) publisher.send(packet);
-			if (this.#openRecorder) this.#openRecorder.write(packet);
-			else if (this.recording.phase !== 'failed') this.#beforeRecorder.push(packet);
-		}
+	#look(now: number): void {
+		const holding = this.#holding;
+		if (holding) {
+			this.#sendHeld(holding, now);
+			if (now - holding.since >= this.#plan.holdMs) this.#plan.heldTooLong();
+		} else if (this.#firstPacketAt > 0 && !this.#engineDone && now - this.#lastPacketAt >= HOLD_AFTER_MS)
+			this.#hold(now);
 	}
 
-	async #record(video: VideoConfig, audio: AudioConfig): Promise<Recorder | null> {
-		const fail = (error: Error) => {
-			log.error({ broadcast: this.id, err: error }, 'The program cannot be recorded');
-			const full = (error as NodeJS.ErrnoException).code === 'ENOSPC';
-			const reason = full
-				? 'The disk is full. Make room; the broadcast itself goes on.'
-				: `The recording cannot be written (${(error as NodeJS.ErrnoException).code ?? error.message}). The broadcast itself goes on.`;
-			Object.assign(this.recording, { phase: 'failed', reason });
-			this.#beforeRecorder = [];
-			this.#plan.changed();
+	/** The engine is silent: its place is taken. */
+	#hold(now: number): void {
+		const video = this.#streams[0]?.video;
+		const loops = new Map([...this.#loops].filter(([, loop]) => isPlayable(loop)).map(([id, loop]) => [id, [...loop]]));
+		if (!video || !this.#audio || !loops.has(0)) return;
+		log.warn({ broadcast: this.id }, 'Nothing comes from the desk; viewers see the holding card');
+		for (const stream of this.#streams) stream.flush();
+		const { video: videoUs, audio: audioUs } = this.#sentUs;
+		this.#holding = {
+			line: new HoldingLine(loops, video.fps, this.#audio, this.#sentUs),
+			since: now,
+			fromUs: Math.max(videoUs, audioUs) + (now - this.#lastPacketAt) * 1000,
+			askedAt: 0,
 		};
-		try {
-			const recorder = await Recorder.begin(this.#plan.recordingFile, video, audio, fail);
-			for (const packet of this.#beforeRecorder.splice(0)) recorder.write(packet);
-			this.#openRecorder = recorder;
-			Object.assign(this.recording, { phase: 'recording', file: recorder.file });
-			this.#plan.changed();
-			return recorder;
-		} catch (error) {
-			fail(error as Error);
-			return null;
+		this.#timeline.attach();
+		this.#sendHeld(this.#holding, now);
+		this.#plan.changed();
+	}
+
+	#sendHeld(holding: Holding, now: number): void {
+		for (const packet of holding.line.until(holding.fromUs + (now - holding.since) * 1000)) {
+			this.#sentUs[packet.kind] = packet.timeUs;
+			this.#timeline.advance(packet.timeUs);
+			if (packet.kind === 'audio') for (const stream of this.#streams) stream.push(packet);
+			else this.#streams[packet.rendition]?.push(packet);
 		}
+	}
+
+	/** The program is back. */
+	#release(now: number): void {
+		const holding = this.#holding;
+		if (!holding) return;
+		this.#sendHeld(holding, now);
+		for (const stream of this.#streams) stream.flush();
+		this.#holding = null;
+		log.info({ broadcast: this.id, heldMs: now - holding.since }, 'The program is back');
+		this.#plan.changed();
+	}
+
+	/** A desk that was only slow would send its next key frame in its own time. */
+	#askKey(now: number): void {
+		const holding = this.#holding;
+		if (!holding || now - holding.askedAt < ASK_KEY_MS) return;
+		holding.askedAt = now;
+		this.#down({ needKey: true });
 	}
 
 	/** Brings all figures up to date; called about once a second. */
 	measure(now: number): void {
-		for (const publisher of this.publishers) publisher.measure(now);
-		if (this.#openRecorder) this.recording.bytes = this.#openRecorder.bytes;
+		this.#streams.forEach((stream, rendition) => {
+			const kbps = stream.measure(now);
+			if (kbps !== null) this.#down({ rendition, kbps });
+		});
+		this.#recording.measure();
 	}
 
 	/** Replaces what is known of a destination, and tries it again with that. */
 	renew(order: PublishOrder): void {
-		const at = this.publishers.findIndex((publisher) => publisher.order.id === order.id);
-		if (at < 0) return;
-		const [old] = this.publishers.splice(at, 1, new Publisher(order, this.#plan.changed));
-		void old!.end();
-		if (this.#video && this.#audio) this.publishers[at]!.configure(this.#video, this.#audio);
+		for (const stream of this.#streams) stream.renew(order);
 	}
 
 	retry(destinationId: string): void {
@@ -139,15 +221,10 @@ export class Broadcast {
 
 	/** Sends what still arrives from the engine, then ends every destination and the recording in good order. */
 	async end(): Promise<void> {
-		if (this.receiving)
-			await Promise.race([
-				new Promise<void>((resolve) => (this.#engineDone = resolve)),
-				new Promise((resolve) => setTimeout(resolve, LAST_PACKETS_MS)),
-			]);
-		this.#send(this.#interleaver.flush());
-		const recorder = await this.#recorder;
-		await Promise.all([...this.publishers.map((publisher) => publisher.end()), recorder?.end()]);
-		if (recorder) this.recording.bytes = recorder.bytes;
-		if (this.recording.phase === 'recording') this.recording.phase = 'off';
+		const done = new Promise<void>((resolve) => (this.#engineDone = resolve));
+		if (this.receiving) await Promise.race([done, new Promise((resolve) => setTimeout(resolve, LAST_PACKETS_MS))]);
+		clearInterval(this.#timer);
+		await Promise.all(this.#streams.map((stream) => stream.end()));
+		await this.#recording.end();
 	}
 }

@@ -2,6 +2,7 @@
 import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import { eq } from 'drizzle-orm';
+import { planDelivery } from '../../core/show/delivery.ts';
 import { idleStatus, type DestinationStatus, type RecordingStatus } from '../../core/show/live.ts';
 import { isOnAir, type Destination, type ShowState } from '../../core/show/state.ts';
 import type { Secrets } from '../access/secrets.ts';
@@ -19,19 +20,24 @@ export class BroadcastKeeper {
 	#secrets: Secrets;
 	#folder: string;
 	#changed: () => void;
+	#heldTooLong: () => void;
 	#broadcast: Broadcast | null = null;
 	/** Row of the recording being written. */
 	#recordingId = '';
 	/** Beginning and ending happen one after another. */
 	#queue: Promise<void> = Promise.resolve();
 
-	/** @param changed told when what `statuses` and `recording` say has changed */
-	constructor(eventId: string, db: Db, secrets: Secrets, folder: string, changed: () => void) {
+	/**
+	 * @param changed told when what `statuses` and `recording` say has changed
+	 * @param heldTooLong told when the program has been away for as long as it may be
+	 */
+	constructor(eventId: string, db: Db, secrets: Secrets, folder: string, changed: () => void, heldTooLong: () => void) {
 		this.#eventId = eventId;
 		this.#db = db;
 		this.#secrets = secrets;
 		this.#folder = folder;
 		this.#changed = changed;
+		this.#heldTooLong = heldTooLong;
 	}
 
 	/** The broadcast that packets belong to, or null. */
@@ -53,14 +59,22 @@ export class BroadcastKeeper {
 	}
 
 	async #begin(id: string, state: ShowState): Promise<void> {
-		const ticked = state.destinations.filter((destination) => destination.ticked);
-		const orders = await Promise.all(ticked.map((destination) => this.#orderFor(destination)));
+		// A broadcast that was begun by a former version has none.
+		const kept = state.broadcast!.renditions;
+		const renditions = await Promise.all(
+			(kept.length > 0 ? kept : planDelivery(state).renditions).map(async ({ kbps, destinationIds }) => {
+				const destinations = state.destinations.filter((each) => destinationIds.includes(each.id));
+				return { kbps, orders: await Promise.all(destinations.map((each) => this.#orderFor(each))) };
+			}),
+		);
 		await mkdir(this.#folder, { recursive: true });
 		const startedAt = Date.now();
 		const file = `${fileNameOf(state.title, startedAt)}-program.mp4`;
 		this.#broadcast = new Broadcast({
 			id,
-			orders,
+			renditions,
+			holdMs: state.delivery.holdMinutes * 60_000,
+			heldTooLong: this.#heldTooLong,
 			recordingFile: path.join(this.#folder, file),
 			changed: this.#changed,
 		});

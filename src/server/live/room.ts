@@ -14,10 +14,13 @@ export class Room {
 	/** Connections by page. */
 	#pages = new Map<string, number>();
 
-	constructor(hub: Hub, makeKeeper: (changed: () => void) => BroadcastKeeper, bus: Bus) {
+	constructor(hub: Hub, makeKeeper: (changed: () => void, heldTooLong: () => void) => BroadcastKeeper, bus: Bus) {
 		this.hub = hub;
 		this.#bus = bus;
-		this.keeper = makeKeeper(() => this.announce());
+		this.keeper = makeKeeper(
+			() => this.announce(),
+			() => void hub.submit('server', `held-${hub.state.broadcast?.id}`, { type: 'endBroadcast' }),
+		);
 		hub.onApplied = (_, state) => this.keeper.follow(state);
 		this.keeper.follow(hub.state);
 		this.#timer = setInterval(() => {
@@ -40,6 +43,8 @@ export class Room {
 			recording: this.keeper.recording,
 			engine: this.hub.engine,
 			receiving: this.keeper.broadcast?.receiving ?? false,
+			holdingSince: this.keeper.broadcast?.holdingSince ?? null,
+			rates: this.keeper.broadcast?.rates ?? [],
 			stored: this.hub.journal.healthy,
 		};
 	}

@@ -13,6 +13,8 @@ import type { Bus } from './bus.ts';
 import type { Room } from './room.ts';
 
 const MAX_PAGE_MESSAGE_BYTES = 64 * 1024;
+/** Configurations and pictures of the holding card that wait for a broadcast to be ready: three loops of two seconds. */
+const MOST_INTRODUCED = 400;
 /** A page that lets more than this pile up is not reading. */
 const MAX_PAGE_QUEUE_BYTES = 4 * 1024 * 1024;
 /** WebSocket close codes (RFC 6455, section 7.4): policy violation, and one of the private range. */
@@ -94,18 +96,21 @@ export class Sockets {
 			return webSocket.close(CLOSE_POLICY, 'Another page makes the program');
 		let attachedTo: string | null = null;
 		// Told once per connection, perhaps before the broadcast is ready for them.
-		const configs = new Map<string, UplinkPacket>();
+		const introduced: UplinkPacket[] = [];
 		webSocket.on('message', (data) => {
 			if (room.hub.engine !== client) return webSocket.close(CLOSE_POLICY, 'Another page makes the program');
 			const { broadcast } = room.keeper;
 			try {
 				const packet = decodeUplink(toBytes(data));
-				if (packet.kind === 'videoConfig' || packet.kind === 'audioConfig') configs.set(packet.kind, packet);
-				if (!broadcast) return;
+				const introduces = packet.kind === 'videoConfig' || packet.kind === 'audioConfig' || packet.kind === 'hold';
+				if (!broadcast) {
+					if (introduces && introduced.length < MOST_INTRODUCED) introduced.push(packet);
+					return;
+				}
 				if (attachedTo !== broadcast.id) {
 					attachedTo = broadcast.id;
-					broadcast.attach(session);
-					for (const config of configs.values()) if (config !== packet) broadcast.receive(config);
+					broadcast.attach(session, (message) => webSocket.send(JSON.stringify(message)));
+					for (const each of introduced.splice(0)) broadcast.receive(each);
 				}
 				broadcast.receive(packet);
 			} catch (error) {

@@ -1,0 +1,76 @@
+/** How an event is delivered: what the line carries, what the person has chosen, and what viewers see when nothing comes. */
+import * as v from 'valibot';
+import { deliveryPlan, type DeliveryPlan } from '../delivery/rates.ts';
+import { idSchema, within } from './basics.ts';
+import { plainSource, type Source } from './source.ts';
+import type { ShowState } from './state.ts';
+
+export const renditionSchema = v.object({
+	width: within(16, 8192),
+	height: within(16, 8192),
+	fps: within(1, 240),
+	kbps: within(50, 200_000),
+	destinationIds: v.array(idSchema),
+});
+
+export const lineSchema = v.object({
+	/** Upload of each run, kbit/s. */
+	runsKbps: v.pipe(v.array(within(0, 100_000_000)), v.minLength(1), v.maxLength(10)),
+	/** Milliseconds since 1970. */
+	at: v.number(),
+});
+
+export const deliverySchema = v.object({
+	/** Measurements of the line, the newest last. */
+	lines: v.pipe(v.array(lineSchema), v.maxLength(20)),
+	/** Rate of the best rendition, chosen by hand; null leaves it to the arithmetic. */
+	chosenKbps: v.nullable(within(100, 50_000)),
+	/** The card that viewers see while the program is away; null is Bivvo's own. */
+	holdingId: v.nullable(idSchema),
+	/** A broadcast ends by itself when the program has been away for so many minutes. */
+	holdMinutes: within(1, 240),
+});
+
+export type Line = v.InferOutput<typeof lineSchema>;
+export type Delivery = v.InferOutput<typeof deliverySchema>;
+
+export function plainDelivery(): Delivery {
+	return { lines: [], chosenKbps: null, holdingId: null, holdMinutes: 30 };
+}
+
+const OWN_HOLDING = plainSource('bivvo-holding', 'Back shortly', 'card', {
+	from: 'card',
+	card: {
+		layout: 'centred',
+		lines: [{ says: 'text', text: 'Back shortly' }, { says: 'event' }],
+		paper: '#12161c',
+		ink: '#ece7db',
+	},
+});
+
+/** What viewers see while the program is away: the event's card for that, or one of Bivvo's own. */
+export function holdingCard({ sources, delivery }: Pick<ShowState, 'sources' | 'delivery'>): Source {
+	return sources.find(({ id, kind }) => id === delivery.holdingId && kind === 'card') ?? OWN_HOLDING;
+}
+
+/** Runs that differ by more than this part of the highest disagree. */
+const UNSTEADY = 0.25;
+
+/** What may be counted on: the middle of the runs, or the lowest when they disagree. */
+export function judgeLine({ runsKbps }: Line): { kbps: number; steady: boolean } {
+	const sorted = runsKbps.toSorted((a, b) => a - b);
+	const steady = sorted.at(-1)! - sorted[0]! <= UNSTEADY * sorted.at(-1)!;
+	return { kbps: steady ? sorted[sorted.length >> 1]! : sorted[0]!, steady };
+}
+
+/** Sizes and rates for the destinations that are ticked. */
+export function planDelivery(state: Pick<ShowState, 'picture' | 'destinations' | 'delivery'>): DeliveryPlan {
+	const { picture, destinations, delivery } = state;
+	const newest = delivery.lines.at(-1);
+	return deliveryPlan({
+		picture,
+		destinations: destinations.filter(({ ticked }) => ticked),
+		lineKbps: newest ? judgeLine(newest).kbps : null,
+		chosenKbps: delivery.chosenKbps,
+	});
+}

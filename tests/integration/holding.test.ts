@@ -1,0 +1,128 @@
+import { readdir } from 'node:fs/promises';
+import path from 'node:path';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import type { Downlink } from '../../src/core/delivery/uplink.ts';
+import { Broadcast, type BroadcastPlan } from '../../src/server/broadcast/broadcast.ts';
+import { testFolder, until } from '../support/app.ts';
+import { openHost, type TestHost } from '../support/host.ts';
+import { decodeAll, makeMaterial, play, probePackets, type Material } from '../support/media.ts';
+import { sound } from '../support/see.ts';
+
+let temporary: Awaited<ReturnType<typeof testFolder>>;
+let material: Material;
+let host: TestHost;
+beforeAll(async () => {
+	temporary = await testFolder();
+	material = await makeMaterial(temporary.folder);
+	host = await openHost(temporary.folder);
+});
+afterAll(async () => {
+	await host.close();
+	await temporary.remove();
+});
+
+const order = (id: string, app: string, key: string) => ({
+	id,
+	name: id,
+	address: `rtmp://127.0.0.1:${host.rtmpPort}/${app}`,
+	key,
+	userName: '',
+	password: '',
+});
+
+function begin(part: Partial<BroadcastPlan> = {}): Broadcast {
+	const orders = [order('ridge', 'ridge', 'ridge-lantern-1845'), order('members', 'members', 'members-lantern-1845')];
+	return new Broadcast({
+		id: 'evening',
+		renditions: [{ kbps: 1500, orders }],
+		recordingFile: path.join(temporary.folder, `${Math.random()}.mp4`),
+		holdMs: 60_000,
+		changed: () => {},
+		heldTooLong: () => {},
+		...part,
+	});
+}
+
+/** What an engine sends first: what its packets mean, and a loop of two seconds to hold viewers with. */
+function introduce(broadcast: Broadcast, session: string, down: (message: Downlink) => void = () => {}): void {
+	broadcast.attach(session, down);
+	broadcast.receive(material.video);
+	broadcast.receive(material.audio);
+	for (const { data, key } of material.packets.filter(({ kind }) => kind === 'video').slice(0, 60))
+		broadcast.receive({ kind: 'hold', rendition: 0, key, data });
+}
+
+it('an engine that is gone, twice, is stood in for: no host is let go, no time steps or gaps, silence for its sound', async () => {
+	const broadcast = begin();
+	introduce(broadcast, 'first');
+	await until('live', () => broadcast.publishers.every(({ status }) => status.phase === 'live'));
+	const desk = host.desk('ridge');
+	let playing = play(material, (packet) => broadcast.receive(packet), 1);
+	await until('pictures', () => desk.state.pictures > 60);
+	const connection = desk.current;
+
+	playing.stop();
+	await until('the holding card', () => broadcast.holdingSince !== null);
+	const atHold = desk.state.pictures;
+	await until('held pictures', () => desk.state.pictures > atHold + 75);
+	expect(desk.current).toBe(connection);
+
+	// It comes back with a clock of its own, and goes again without a word.
+	introduce(broadcast, 'second');
+	playing = play(material, (packet) => broadcast.receive({ ...packet, timeUs: packet.timeUs + 777_000_000 }), 1);
+	await until('the program', () => broadcast.holdingSince === null);
+	const atReturn = desk.state.pictures;
+	await until('pictures', () => desk.state.pictures > atReturn + 45);
+	playing.stop();
+	await until('the holding card', () => broadcast.holdingSince !== null);
+	const again = desk.state.pictures;
+	await until('held pictures', () => desk.state.pictures > again + 30);
+	expect(desk.current).toBe(connection);
+	await broadcast.end();
+	await until('the end', () => desk.state.state === 'ended');
+	expect(desk.state.backSteps).toBe(0);
+
+	const kept = (await readdir(temporary.folder)).filter((file) => file.endsWith('.flv'));
+	expect(kept).toHaveLength(2);
+	for (const name of kept) {
+		const file = path.join(temporary.folder, name);
+		expect(await decodeAll(file)).toBe('');
+		const packets = await probePackets(file);
+		for (const kind of ['video', 'audio']) {
+			const times = packets.filter((packet) => packet.kind === kind).map(({ time }) => time);
+			const steps = times.slice(1).map((time, i) => time - times[i]!);
+			expect(Math.min(...steps), `${kind} steps back`).toBeGreaterThan(0);
+			// The machine may keep the player waiting; the holding card itself leaves no gap.
+			expect(Math.max(...steps), `gap in ${kind}`).toBeLessThan(1);
+		}
+	}
+	const { samples } = await sound(path.join(temporary.folder, kept[0]!));
+	const silent = samples.reduce((count, sample) => count + (Math.abs(sample) < 1e-4 ? 1 : 0), 0) / 48_000;
+	expect(silent).toBeGreaterThan(3);
+	expect(samples.length / 48_000 - silent).toBeGreaterThan(3);
+});
+
+it('a desk that was only slow is asked for a key frame, and viewers are not held longer than was chosen', async () => {
+	const asked: Downlink[] = [];
+	let ends = 0;
+	const broadcast = begin({ renditions: [{ kbps: 1500, orders: [] }], holdMs: 1500, heldTooLong: () => ends++ });
+	introduce(broadcast, 'slow', (message) => asked.push(message));
+	for (const packet of material.packets.slice(0, 50)) broadcast.receive(packet);
+	await until('the holding card', () => broadcast.holdingSince !== null);
+	const late = material.packets.find(({ kind, key, timeUs }) => kind === 'video' && !key && timeUs > 1e6)!;
+	broadcast.receive(late);
+	broadcast.receive(late);
+	expect(asked).toEqual([{ needKey: true }]);
+	expect(broadcast.holdingSince).not.toBeNull();
+	await until('the end of patience', () => ends > 0);
+	await broadcast.end();
+});
+
+it('without a loop to hold with, it waits for the engine as it is', async () => {
+	const broadcast = begin({ renditions: [{ kbps: 1500, orders: [] }] });
+	broadcast.attach('bare', () => {});
+	for (const packet of [material.video, material.audio, ...material.packets.slice(0, 50)]) broadcast.receive(packet);
+	await new Promise((resolve) => setTimeout(resolve, 1200));
+	expect(broadcast.holdingSince).toBeNull();
+	await broadcast.end();
+});
