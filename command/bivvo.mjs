@@ -57,7 +57,14 @@ async function serve({ demo, fresh }) {
 		parts.push({ name: 'The stand-in host', gone: standIn.gone });
 	}
 	step('Starting the server');
-	const server = await startServer({ host, port, data, databaseUrl: url, demo, ...(demo ? { standInRtmpPort } : {}) });
+	const server = await startServer({
+		host,
+		port,
+		data,
+		databaseUrl: url,
+		demo,
+		...(demo ? { standInRtmpPort, lineTest: `http://127.0.0.1:${standInHttpPort}/line` } : {}),
+	});
 	running.push(server);
 	parts.push({ name: 'The server', gone: server.gone });
 

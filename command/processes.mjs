@@ -12,10 +12,19 @@ const READY_MS = 30_000;
 
 /**
  * Starts the server and waits until it answers.
- * @param {{ host: string, port: number, data: string, databaseUrl: string, standInRtmpPort?: number, demo?: boolean, quiet?: boolean }} options
+ * @param {{ host: string, port: number, data: string, databaseUrl: string, standInRtmpPort?: number, lineTest?: string, demo?: boolean, quiet?: boolean }} options
  * @returns {Promise<Running & { url: string }>}
  */
-export async function startServer({ host, port, data, databaseUrl, standInRtmpPort, demo = false, quiet = false }) {
+export async function startServer({
+	host,
+	port,
+	data,
+	databaseUrl,
+	standInRtmpPort,
+	lineTest,
+	demo = false,
+	quiet = false,
+}) {
 	const running = start('command/serve.mjs', [], quiet, {
 		BIVVO_HOST: host,
 		BIVVO_PORT: String(port),
@@ -23,6 +32,7 @@ export async function startServer({ host, port, data, databaseUrl, standInRtmpPo
 		BIVVO_MIGRATIONS: path.join(root, 'src/server/db/migrations'),
 		BIVVO_DEMO: demo ? '1' : '0',
 		DATABASE_URL: databaseUrl,
+		...(lineTest ? { BIVVO_LINE_TEST: lineTest } : {}),
 		...(standInRtmpPort ? { BIVVO_STANDIN_RTMP_PORT: String(standInRtmpPort) } : {}),
 	});
 	const url = `http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`;

@@ -9,6 +9,8 @@ export interface Config {
 	migrationsFolder: string;
 	/** Where the stand-in host is, when there is one: offered in the destination form. */
 	standInRtmpPort: number | null;
+	/** Where the upload of the line is measured; null when nowhere. */
+	lineTestUrl: string | null;
 }
 
 /** @throws with a sentence when something needed is missing. */
@@ -21,6 +23,7 @@ export function configFromEnvironment(env: NodeJS.ProcessEnv): Config {
 		dataFolder: path.resolve(env.BIVVO_DATA ?? './data'),
 		databaseUrl: env.DATABASE_URL,
 		migrationsFolder: path.resolve(env.BIVVO_MIGRATIONS ?? './src/server/db/migrations'),
+		lineTestUrl: env.BIVVO_LINE_TEST ?? null,
 		standInRtmpPort: env.BIVVO_STANDIN_RTMP_PORT ? Number(env.BIVVO_STANDIN_RTMP_PORT) : null,
 	};
 }

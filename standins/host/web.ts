@@ -3,9 +3,13 @@ import { readFileSync } from 'node:fs';
 import http from 'node:http';
 import { createRequire } from 'node:module';
 import type { PlaceDesk } from './ingest.ts';
+import { countUpload } from './line.ts';
 
 const page = (name: string) => readFileSync(new URL(`./pages/${name}`, import.meta.url), 'utf8');
 const player = readFileSync(createRequire(import.meta.url).resolve('hls.js/dist/hls.min.js'));
+
+/** Upload of the line that is stood in for: what a village has. */
+const LINE_KBPS = Number(process.env.BIVVO_STANDIN_LINE_KBPS ?? 12_000);
 
 export function openWeb(desks: readonly PlaceDesk[]): http.Server {
 	return http.createServer((request, response) => {
@@ -21,6 +25,7 @@ export function openWeb(desks: readonly PlaceDesk[]): http.Server {
 		if (pathname === '/') return send('text/html; charset=utf-8', page('console.html'));
 		if (pathname === '/player.js') return send('text/javascript', player);
 		if (pathname === '/api/places') return send('application/json', JSON.stringify(desks.map(({ state }) => state)));
+		if (section === 'line' && request.method === 'POST') return countUpload(request, response, LINE_KBPS);
 		if (section === 'watch' && desk) return send('text/html; charset=utf-8', page('watch.html'));
 		if (section === 'public' && desk && request.method === 'POST') {
 			desk.state.public = true;

@@ -25,6 +25,7 @@ export async function openApp(
 		databaseUrl,
 		migrationsFolder: path.resolve('src/server/db/migrations'),
 		standInRtmpPort: null,
+		lineTestUrl: null,
 	});
 	const server = http.createServer();
 	server.on('upgrade', (request, socket, head) => app.upgrade(request, socket, head));

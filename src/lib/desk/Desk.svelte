@@ -2,6 +2,7 @@
 	import { onMount, untrack } from 'svelte';
 	import { isShown } from '../../core/show/overlay.ts';
 	import ChannelSheet from '../mix/ChannelSheet.svelte';
+	import DeliverySheet from './DeliverySheet.svelte';
 	import Destinations from './Destinations.svelte';
 	import KeyHelp from './KeyHelp.svelte';
 	import { listenToKeys } from './keys.ts';
@@ -36,19 +37,30 @@
 	let editing = $state.raw<SceneEditing | null>(null);
 	let sourceId = $state<string | null>(null);
 	let overlaysOpen = $state(false);
+	let deliveryOpen = $state(false);
 	let placing = $state<'framings' | 'patches'>('framings');
 	let placed = $state<string | null>(null);
 	const source = $derived(show?.sources.find(({ id }) => id === sourceId) ?? null);
 	let channelId = $state<string | null>(null);
 	const channel = $derived(show?.channels.find(({ id }) => id === channelId) ?? null);
 	const sheet = $derived(
-		editing?.scene ? 'scene' : source ? 'source' : channel ? 'channel' : overlaysOpen ? 'overlays' : null,
+		editing?.scene
+			? 'scene'
+			: source
+				? 'source'
+				: channel
+					? 'channel'
+					: overlaysOpen
+						? 'overlays'
+						: deliveryOpen
+							? 'delivery'
+							: null,
 	);
 
 	function closeSheet() {
 		editing = null;
 		sourceId = null;
-		overlaysOpen = false;
+		overlaysOpen = deliveryOpen = false;
 		channelId = null;
 	}
 	function editChannel(id: string) {
@@ -137,7 +149,14 @@
 		<div class="col-span-3"><Troubles {session} {show} /></div>
 
 		<aside class="flex min-h-0 flex-col gap-2 overflow-y-auto p-2" aria-label="Sources and destinations">
-			<Destinations {session} {show} />
+			<Destinations
+				{session}
+				{show}
+				ondelivery={() => {
+					closeSheet();
+					deliveryOpen = true;
+				}}
+			/>
 			<Sources {session} {show} onedit={editSource} />
 		</aside>
 
@@ -184,6 +203,8 @@
 			<ChannelSheet {session} {show} {channel} onclose={closeSheet} />
 		{:else if sheet === 'overlays'}
 			<OverlaySheet {session} {show} onclose={closeSheet} />
+		{:else if sheet === 'delivery'}
+			<DeliverySheet {session} {show} onclose={closeSheet} />
 		{:else}
 			<SoundColumn {session} {show} onopen={editChannel} />
 		{/if}

@@ -9,8 +9,9 @@
 	interface Props {
 		session: DeskSession;
 		show: ShowState;
+		ondelivery: () => void;
 	}
-	let { session, show }: Props = $props();
+	let { session, show, ondelivery }: Props = $props();
 
 	let formOpen = $state(false);
 	let edited = $state.raw<Destination | null>(null);
@@ -66,7 +67,10 @@
 			</li>
 		{/each}
 	</ul>
-	<button class="m-2 text-sm act" onclick={() => edit(null)}>Add a destination</button>
+	<div class="m-2 flex gap-1">
+		<button class="act px-2 text-sm" onclick={() => edit(null)}>Add a destination</button>
+		<button class="act px-2 text-sm" onclick={ondelivery}>How</button>
+	</div>
 </section>
 
 {#key edited}<DestinationForm {session} destination={edited} bind:open={formOpen} />{/key}

@@ -2,6 +2,7 @@
 	/** Measures by how much a channel must wait, and offers to set it. */
 	import type { Channel } from '../../core/show/mix.ts';
 	import type { ShowState } from '../../core/show/state.ts';
+	import TimedBar from '../ui/TimedBar.svelte';
 	import type { DeskSession } from '../desk/session.svelte.ts';
 	import { delayAdvice, type Advice } from './lip-sync-advice.ts';
 
@@ -55,10 +56,7 @@
 	{#if !session.engine}
 		<p class="text-xs text-gray-300">Measured on the desk that makes the program: open this channel there.</p>
 	{:else if lasts > 0}
-		<p role="status" class="text-gray-300">Listens for {lasts} s…</p>
-		<div class="h-2 overflow-hidden rounded-sm bg-gray-700">
-			<div class="measuring h-full bg-lamp" style:animation-duration="{lasts}s"></div>
-		</div>
+		<TimedBar label="Listens for {lasts} s…" seconds={lasts} />
 	{:else}
 		<select
 			class="field w-full"
@@ -88,17 +86,3 @@
 		{/if}
 	{/if}
 </section>
-
-<style>
-	.measuring {
-		animation: measuring linear forwards;
-	}
-	@keyframes measuring {
-		from {
-			width: 0;
-		}
-		to {
-			width: 100%;
-		}
-	}
-</style>

@@ -1,0 +1,137 @@
+<script lang="ts">
+	/** How the event is sent: what the line carries, what that makes of the picture, and what viewers see in trouble. */
+	import { format } from 'date-fns';
+	import { judgeLine, planDelivery, type Delivery } from '../../core/show/delivery.ts';
+	import type { ShowState } from '../../core/show/state.ts';
+	import { rateOf } from '../ui/format.ts';
+	import NumberField from '../ui/NumberField.svelte';
+	import TimedBar from '../ui/TimedBar.svelte';
+	import type { DeskSession } from './session.svelte.ts';
+	import Sheet from './Sheet.svelte';
+
+	interface Props {
+		session: DeskSession;
+		show: ShowState;
+		onclose: () => void;
+	}
+	let { session, show, onclose }: Props = $props();
+
+	/** Three runs of two seconds, and what lies between them. */
+	const MEASURES_S = 7;
+	const { delivery } = $derived(show);
+	const plan = $derived(planDelivery(show));
+	const newest = $derived(delivery.lines.at(-1) ?? null);
+	const cards = $derived(show.sources.filter(({ kind }) => kind === 'card'));
+	let measuring = $state(false);
+	let problem = $state('');
+
+	function change(part: Partial<Omit<Delivery, 'lines'>>) {
+		const { chosenKbps, holdingId, holdMinutes } = delivery;
+		session.do({ type: 'setDelivery', delivery: { chosenKbps, holdingId, holdMinutes, ...part } });
+	}
+	async function measure() {
+		measuring = true;
+		problem = '';
+		const response = await fetch(`/api/events/${session.eventId}/line`, {
+			method: 'POST',
+			headers: { 'Content-Type': 'application/json' },
+			body: '{}',
+		}).catch(() => null);
+		measuring = false;
+		if (!response) problem = 'The server cannot be reached. Try again.';
+		else if (!response.ok) problem = ((await response.json()) as { message: string }).message;
+	}
+	const runs = (list: readonly number[]) => list.map((kbps) => (kbps / 1000).toFixed(1)).join(', ');
+</script>
+
+<Sheet title="How it is sent" {onclose}>
+	<div class="grid gap-4">
+		<section class="grid gap-1">
+			<h3 class="font-semibold">The line</h3>
+			{#if newest}
+				{@const { kbps, steady } = judgeLine(newest)}
+				<p>
+					<span class="figures text-xl font-semibold">{rateOf(kbps)}</span> upload{steady ? '' : ', unsteady'}
+				</p>
+				<p class="text-xs text-gray-300">
+					{format(newest.at, 'd MMM, HH:mm')}: {runs(newest.runsKbps)} Mbit/s.
+					{#if !steady}The runs disagree, so the lowest counts. Is somebody else using the line?{/if}
+				</p>
+			{:else}
+				<p class="text-gray-300">Not measured yet.</p>
+			{/if}
+			{#if measuring}
+				<TimedBar label="Sends for {MEASURES_S} s…" seconds={MEASURES_S} />
+			{:else}
+				<button class="act" disabled={session.onAir} onclick={measure}>Measure the line</button>
+				{#if session.onAir}<p class="text-xs text-gray-300">The broadcast needs all of it now.</p>{/if}
+			{/if}
+			{#if problem}<p role="alert" class="border-l-4 border-lamp pl-2 font-semibold">{problem}</p>{/if}
+			{#if delivery.lines.length > 1}
+				<details class="text-sm">
+					<summary class="cursor-pointer">Measured before</summary>
+					<ul class="figures text-xs">
+						{#each delivery.lines.slice(0, -1).toReversed() as line (line.at)}
+							<li class="flex justify-between">
+								<span>{format(line.at, 'd MMM, HH:mm')}</span><span>{runs(line.runsKbps)} Mbit/s</span>
+							</li>
+						{/each}
+					</ul>
+				</details>
+			{/if}
+		</section>
+
+		<section class="grid gap-1">
+			<h3 class="font-semibold">What that makes of the picture</h3>
+			<ul class="grid gap-1 text-sm">
+				{#each plan.reasons as reason (reason)}<li>{reason}</li>{/each}
+			</ul>
+			{#each plan.warnings as warning (warning)}<p class="border-l-4 border-lamp pl-2 font-semibold">
+					{warning}
+				</p>{/each}
+			<label class="mt-1 flex items-center gap-2">
+				<input
+					type="checkbox"
+					class="tick"
+					checked={delivery.chosenKbps !== null}
+					disabled={session.onAir}
+					onchange={() => change({ chosenKbps: delivery.chosenKbps === null ? plan.renditions[0]!.kbps : null })}
+				/>
+				I choose the rate myself
+			</label>
+			{#if delivery.chosenKbps !== null}
+				<NumberField
+					label="kbit/s"
+					value={delivery.chosenKbps}
+					min={100}
+					max={50_000}
+					onchange={(chosenKbps) => change({ chosenKbps })}
+				/>
+			{/if}
+			{#if session.onAir}<p class="text-xs text-gray-300">Changes count from the next broadcast on.</p>{/if}
+		</section>
+
+		<section class="grid gap-1">
+			<h3 class="font-semibold">When the desk is away</h3>
+			<p class="text-xs text-gray-300">
+				If this tab is closed or its machine fails, viewers see a card and hear nothing, and nobody is thrown out.
+			</p>
+			<select
+				class="field w-full"
+				aria-label="Card that viewers see"
+				value={delivery.holdingId ?? ''}
+				onchange={({ currentTarget }) => change({ holdingId: currentTarget.value || null })}
+			>
+				<option value="">“Back shortly”, made by Bivvo</option>
+				{#each cards as { id, name } (id)}<option value={id}>{name}</option>{/each}
+			</select>
+			<NumberField
+				label="Ends by itself after, min"
+				value={delivery.holdMinutes}
+				min={1}
+				max={240}
+				onchange={(holdMinutes) => change({ holdMinutes })}
+			/>
+		</section>
+	</div>
+</Sheet>
