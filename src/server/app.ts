@@ -10,7 +10,9 @@ import type { Config } from './config.ts';
 import { openDatabase, type Db } from './db/database.ts';
 import { seedDemo } from './demo.ts';
 import { Stills } from './files/stills.ts';
+import { Recordings } from './files/recordings.ts';
 import { InProcessBus } from './live/bus.ts';
+import { EventLog } from './live/event-log.ts';
 import { Hub } from './live/hub.ts';
 import { Journal } from './live/journal.ts';
 import { Room } from './live/room.ts';
@@ -33,6 +35,7 @@ export interface Bivvo {
 	db: Db;
 	secrets: Secrets;
 	stills: Stills;
+	recordings: Recordings;
 	/** The live side of an event, or null when there is no such event. */
 	roomOf(eventId: string): Promise<Room | null>;
 	upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void;
@@ -47,6 +50,7 @@ export async function openBivvo(config: Config): Promise<Bivvo> {
 	const database = await openDatabase(config.databaseUrl, config.migrationsFolder);
 	const { db } = database;
 	const secrets = new Secrets(db, await openKeyFile(config.dataFolder));
+	const recordings = new Recordings(db, path.join(config.dataFolder, 'recordings'));
 	const bus = new InProcessBus();
 	const rooms = new Map<string, Promise<Room | null>>();
 
@@ -54,9 +58,9 @@ export async function openBivvo(config: Config): Promise<Bivvo> {
 		const journal = new Journal(db, eventId);
 		const stored = await journal.load();
 		if (!stored) return null;
-		const folder = path.join(config.dataFolder, 'recordings', eventId);
 		const hub = new Hub(eventId, stored, journal, bus);
-		return new Room(hub, (...told) => new BroadcastKeeper(eventId, db, secrets, folder, ...told), bus);
+		const eventLog = new EventLog(db, eventId);
+		return new Room(hub, (...told) => new BroadcastKeeper(eventId, recordings, secrets, ...told), bus, eventLog);
 	}
 
 	async function roomOf(eventId: string): Promise<Room | null> {
@@ -82,6 +86,7 @@ export async function openBivvo(config: Config): Promise<Bivvo> {
 		config,
 		db,
 		secrets,
+		recordings,
 		stills: new Stills(path.join(config.dataFolder, 'files')),
 		roomOf,
 		upgrade: (request, socket, head) => sockets.upgrade(request, socket, head),

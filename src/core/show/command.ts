@@ -99,6 +99,8 @@ export const commandSchema = v.variant('type', [
 	/** Everything about delivery but measurements, which only `addLine` brings. */
 	v.object({ type: v.literal('setDelivery'), delivery: v.omit(deliverySchema, ['lines']) }),
 	v.object({ type: v.literal('addLine'), line: lineSchema }),
+	/** A moment worth finding again in the recording. */
+	v.object({ type: v.literal('addMarker'), text: nameSchema }),
 	v.object({ type: v.literal('startBroadcast'), broadcastId: idSchema }),
 	v.object({ type: v.literal('endBroadcast') }),
 ]);

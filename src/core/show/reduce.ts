@@ -183,6 +183,10 @@ export function reduce(state: ShowState, command: Command, at: number): Outcome 
 				delivery: { ...state.delivery, lines: [...state.delivery.lines, command.line].slice(-MOST_LINES) },
 			});
 
+		case 'addMarker':
+			// It goes into the log; the show itself stays as it is.
+			return isOnAir(state) ? { state } : refused('A marker belongs to a recording. Go on air first.');
+
 		case 'startBroadcast':
 			if (isOnAir(state)) return refused('The event is on air already.');
 			return changed(state, {

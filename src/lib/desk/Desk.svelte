@@ -86,6 +86,11 @@
 		session.do({ type: shown ? 'hideOverlay' : 'showOverlay', overlayId: overlay.id });
 	}
 
+	function setMarker() {
+		const text = `Marker at ${nameOf(show?.program ?? null) ?? 'black'}`;
+		if (session.do({ type: 'addMarker', text })) session.notify('A marker was set in the recording.');
+	}
+
 	const nameOf = (sceneId: string | null) => show?.scenes.find(({ id }) => id === sceneId)?.name;
 
 	$effect(() => {
@@ -114,6 +119,7 @@
 			back: () => session.do({ type: 'takeBack' }),
 			direct: () => session.do({ type: 'setDirect', direct: !show?.direct }),
 			hush: () => session.do({ type: 'setHush', hushed: !show?.hushed }),
+			marker: setMarker,
 			lowerThird: toggleLowerThird,
 			black: () => session.do({ type: 'setBlack', black: !show?.black }),
 			callBack: () => session.do({ type: 'callBack' }),

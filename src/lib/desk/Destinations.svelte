@@ -67,9 +67,9 @@
 			</li>
 		{/each}
 	</ul>
-	<div class="m-2 flex gap-1">
+	<div class="m-2 grid gap-1">
 		<button class="act px-2 text-sm" onclick={() => edit(null)}>Add a destination</button>
-		<button class="act px-2 text-sm" onclick={ondelivery}>How</button>
+		<button class="act px-2 text-sm" onclick={ondelivery}>How it is sent…</button>
 	</div>
 </section>
 

@@ -59,7 +59,12 @@
 		</p>
 	{/if}
 
-	<div class="flex flex-col justify-center text-sm" aria-label="Recording">
+	<a
+		class="flex flex-col justify-center px-1 text-sm hover:bg-gray-700"
+		href="/events/{session.eventId}/recordings"
+		target="_blank"
+		title="To the recordings"
+	>
 		{#if recording?.phase === 'recording'}
 			<span class="font-semibold">● Recording</span>
 			<span class="figures text-xs text-gray-300">{bytesOf(recording.bytes)}</span>
@@ -69,7 +74,7 @@
 			<span class="text-gray-300">Records by itself</span>
 			<span class="text-xs text-gray-300">while on air</span>
 		{/if}
-	</div>
+	</a>
 
 	<ul class="flex min-w-0 flex-1 items-center gap-2 overflow-hidden" aria-label="Destinations">
 		{#each lights as { id, name, status } (id)}

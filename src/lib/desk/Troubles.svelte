@@ -59,7 +59,7 @@
 		if (session.onAir && status && status.holdingSince !== null)
 			list.push({
 				key: 'holding',
-				text: `Viewers see the card “${holdingCard(show).name}” for ${since(status.holdingSince - session.show.clockOffsetMs)}: nothing comes from the desk. The program returns by itself when it is back; without it the broadcast ends after ${show.delivery.holdMinutes} min.`,
+				text: `Viewers see the card “${holdingCard(show).name}”: nothing has come from the desk for ${since(status.holdingSince - session.show.clockOffsetMs)}. The program returns by itself when it is back; without it the broadcast ends after ${show.delivery.holdMinutes} min.`,
 			});
 		else if (session.onAir && status && !status.receiving)
 			list.push({ key: 'receiving', text: 'The server gets no program. Viewers see nothing new.' });

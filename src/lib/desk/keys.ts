@@ -15,6 +15,7 @@ export const KEY_LIST: readonly KeyLine[] = [
 	{ keys: 'L', does: 'Lower third: show or hide' },
 	{ keys: 'B', does: 'Black over everything, and back' },
 	{ keys: 'D', does: 'Direct way of working on or off' },
+	{ keys: 'M', does: 'Set a marker in the recording' },
 	{ keys: 'H', does: 'Hush: all of the stream silent, and back' },
 	{ keys: '?', does: 'This list' },
 ];
@@ -25,6 +26,7 @@ export interface KeyActions {
 	back(): void;
 	direct(): void;
 	hush(): void;
+	marker(): void;
 	lowerThird(): void;
 	black(): void;
 	callBack(): void;
@@ -56,6 +58,7 @@ export function listenToKeys(target: Window, actions: KeyActions): () => void {
 		KeyL: on(actions.lowerThird, true),
 		KeyB: on(actions.black, true),
 		KeyH: on(actions.hush, true),
+		KeyM: on(actions.marker, true),
 		'Shift+?': on(actions.help, true),
 	});
 }

@@ -18,10 +18,10 @@
 	{/if}
 	<ul class="grid gap-3">
 		{#each events as event (event.id)}
-			<li>
+			<li class="flex items-stretch gap-2">
 				<a
 					href="/events/{event.id}"
-					class="flex items-center justify-between gap-4 rounded-sm border border-gray-300 bg-white p-4 hover:border-ink"
+					class="flex flex-1 items-center justify-between gap-4 rounded-sm border border-gray-300 bg-white p-4 hover:border-ink"
 				>
 					<span>
 						<span class="block text-lg font-semibold">{event.title}</span>
@@ -29,6 +29,10 @@
 					</span>
 					<span class="rounded-sm bg-ink px-4 py-2 font-semibold text-paper">Open the desk</span>
 				</a>
+				<a
+					href="/events/{event.id}/recordings"
+					class="flex items-center rounded-sm border border-gray-300 bg-white px-4 hover:border-ink">Recordings</a
+				>
 			</li>
 		{/each}
 	</ul>

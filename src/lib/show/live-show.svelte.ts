@@ -133,6 +133,8 @@ export class LiveShow {
 				return;
 			case 'status':
 				this.#status = message;
+				// What was heard last is not what is heard.
+				if (message.engine === null) this.#sound = null;
 		}
 	}
 

@@ -80,6 +80,11 @@ export class Broadcast {
 		return this.#recording.status;
 	}
 
+	/** When the first packet came, milliseconds since 1970, or null; the recording begins there. */
+	get beganAt(): number | null {
+		return this.#firstPacketAt || null;
+	}
+
 	/** True while the engine's packets arrive. */
 	get receiving(): boolean {
 		return Date.now() - this.#lastPacketAt < SILENT_MS;

@@ -1,13 +1,11 @@
 /** Follows the show: begins a broadcast when the show says so, ends it when the show says so. */
 import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
-import { eq } from 'drizzle-orm';
 import { planDelivery } from '../../core/show/delivery.ts';
 import { idleStatus, type DestinationStatus, type RecordingStatus } from '../../core/show/live.ts';
 import { isOnAir, type Destination, type ShowState } from '../../core/show/state.ts';
 import type { Secrets } from '../access/secrets.ts';
-import type { Db } from '../db/database.ts';
-import { recordings } from '../db/schema.ts';
+import { recordingId, type Recordings } from '../files/recordings.ts';
 import { log } from '../log.ts';
 import { Broadcast } from './broadcast.ts';
 import type { PublishOrder } from './publisher.ts';
@@ -16,9 +14,8 @@ const NOT_RECORDING: RecordingStatus = { phase: 'off', file: '', bytes: 0, reaso
 
 export class BroadcastKeeper {
 	#eventId: string;
-	#db: Db;
+	#recordings: Recordings;
 	#secrets: Secrets;
-	#folder: string;
 	#changed: () => void;
 	#heldTooLong: () => void;
 	#broadcast: Broadcast | null = null;
@@ -31,11 +28,10 @@ export class BroadcastKeeper {
 	 * @param changed told when what `statuses` and `recording` say has changed
 	 * @param heldTooLong told when the program has been away for as long as it may be
 	 */
-	constructor(eventId: string, db: Db, secrets: Secrets, folder: string, changed: () => void, heldTooLong: () => void) {
+	constructor(eventId: string, recordings: Recordings, secrets: Secrets, changed: () => void, heldTooLong: () => void) {
 		this.#eventId = eventId;
-		this.#db = db;
+		this.#recordings = recordings;
 		this.#secrets = secrets;
-		this.#folder = folder;
 		this.#changed = changed;
 		this.#heldTooLong = heldTooLong;
 	}
@@ -67,7 +63,9 @@ export class BroadcastKeeper {
 				return { kbps, orders: await Promise.all(destinations.map((each) => this.#orderFor(each))) };
 			}),
 		);
-		await mkdir(this.#folder, { recursive: true });
+		const { eventId } = state;
+		const folder = this.#recordings.folderOf(eventId);
+		await mkdir(folder, { recursive: true });
 		const startedAt = Date.now();
 		const file = `${fileNameOf(state.title, startedAt)}-program.mp4`;
 		this.#broadcast = new Broadcast({
@@ -75,25 +73,22 @@ export class BroadcastKeeper {
 			renditions,
 			holdMs: state.delivery.holdMinutes * 60_000,
 			heldTooLong: this.#heldTooLong,
-			recordingFile: path.join(this.#folder, file),
+			recordingFile: path.join(folder, file),
 			changed: this.#changed,
 		});
-		this.#recordingId = `${id}-${startedAt}`;
-		const { eventId } = state;
-		await this.#db
-			.insert(recordings)
-			.values({ id: this.#recordingId, eventId, broadcastId: id, startedAt, endedAt: null, file, bytes: 0 });
+		this.#recordingId = recordingId(id, startedAt);
 		this.#changed();
+		await this.#recordings.begin(eventId, id, startedAt, file);
+		void this.#recordings
+			.finishLeftOver(eventId, this.#recordingId)
+			.catch((error: unknown) => log.warn({ err: error }));
 	}
 
 	async #end(broadcast: Broadcast): Promise<void> {
 		await broadcast.end();
 		this.#broadcast = null;
-		await this.#db
-			.update(recordings)
-			.set({ endedAt: Date.now(), bytes: broadcast.recording.bytes })
-			.where(eq(recordings.id, this.#recordingId));
 		this.#changed();
+		await this.#recordings.finish(this.#eventId, this.#recordingId, broadcast.beganAt);
 	}
 
 	async #orderFor({ id, name, address, userName }: Destination): Promise<PublishOrder> {

@@ -1,6 +1,7 @@
 /** Tables. An event's state is its newest snapshot and the commands stored since. */
 import { bigint, customType, index, int, mysqlTable, primaryKey, text, varchar } from 'drizzle-orm/mysql-core';
 import type { Command } from '../../core/show/command.ts';
+import type { LogKind } from '../../core/show/chapters.ts';
 import type { ShowState } from '../../core/show/state.ts';
 
 /** MariaDB keeps JSON as text and its driver hands it over as text. */
@@ -62,6 +63,23 @@ export const recordings = mysqlTable(
 		/** File name within the recordings folder. */
 		file: varchar('file', { length: 255 }).notNull(),
 		bytes: bigint('bytes', { mode: 'number' }).notNull(),
+		/** When it was deleted; its file is kept for a day. */
+		deletedAt: bigint('deleted_at', { mode: 'number' }),
 	},
 	(table) => [index('recordings_event').on(table.eventId)],
+);
+
+/** What happened at an event, in words: takes, markers, and how its destinations went. */
+export const logLines = mysqlTable(
+	'log_lines',
+	{
+		id: int('id').autoincrement().primaryKey(),
+		eventId: varchar('event_id', { length: 64 })
+			.notNull()
+			.references(() => events.id, { onDelete: 'cascade' }),
+		at: bigint('at', { mode: 'number' }).notNull(),
+		kind: varchar('kind', { length: 20 }).notNull().$type<LogKind>(),
+		text: varchar('text', { length: 500 }).notNull(),
+	},
+	(table) => [index('log_lines_event').on(table.eventId, table.at)],
 );

@@ -1,7 +1,10 @@
 /** All that is live at one event: its hub, what it sends, and the pages connected to it. */
+import type { Command } from '../../core/show/command.ts';
 import type { HubMessage, LiveStatus, PageMessage } from '../../core/show/live.ts';
+import { isOnAir, type ShowState } from '../../core/show/state.ts';
 import { BroadcastKeeper } from '../broadcast/keeper.ts';
 import type { Bus } from './bus.ts';
+import type { EventLog } from './event-log.ts';
 import type { Hub } from './hub.ts';
 
 const STATUS_EVERY_MS = 1000;
@@ -9,19 +12,31 @@ const STATUS_EVERY_MS = 1000;
 export class Room {
 	readonly hub: Hub;
 	readonly keeper: BroadcastKeeper;
+	readonly log: EventLog;
+	/** What was noted last of each destination, of what viewers see, and of what is on air. */
+	#noted = new Map<string, string>();
 	#bus: Bus;
 	#timer: NodeJS.Timeout;
 	/** Connections by page. */
 	#pages = new Map<string, number>();
 
-	constructor(hub: Hub, makeKeeper: (changed: () => void, heldTooLong: () => void) => BroadcastKeeper, bus: Bus) {
+	constructor(
+		hub: Hub,
+		makeKeeper: (changed: () => void, heldTooLong: () => void) => BroadcastKeeper,
+		bus: Bus,
+		log: EventLog,
+	) {
 		this.hub = hub;
+		this.log = log;
 		this.#bus = bus;
 		this.keeper = makeKeeper(
 			() => this.announce(),
 			() => void hub.submit('server', `held-${hub.state.broadcast?.id}`, { type: 'endBroadcast' }),
 		);
-		hub.onApplied = (_, state) => this.keeper.follow(state);
+		hub.onApplied = ({ command, at }, state) => {
+			this.keeper.follow(state);
+			this.#noteShow(command, state, at);
+		};
 		this.keeper.follow(hub.state);
 		this.#timer = setInterval(() => {
 			this.keeper.broadcast?.measure(Date.now());
@@ -31,7 +46,35 @@ export class Room {
 
 	/** Tells every page how things stand. */
 	announce(): void {
-		this.#bus.publish(this.hub.eventId, this.status());
+		const status = this.status();
+		this.#noteDelivery(status);
+		this.#bus.publish(this.hub.eventId, status);
+	}
+
+	#noteShow(command: Command, state: ShowState, at: number): void {
+		if (command.type === 'startBroadcast') this.log.add('broadcast', 'On air', at);
+		if (command.type === 'endBroadcast') this.log.add('broadcast', 'Off air', at);
+		if (command.type === 'addMarker') this.log.add('marker', command.text, at);
+		const scene = state.scenes.find(({ id }) => id === state.program);
+		if (isOnAir(state) && this.#isNew('program', scene?.id ?? '')) this.log.add('take', scene?.name ?? 'Black', at);
+		if (!isOnAir(state)) this.#noted.delete('program');
+	}
+
+	#noteDelivery({ destinations, holdingSince, now }: LiveStatus): void {
+		const { broadcast } = this.keeper;
+		for (const { id, phase, reason } of destinations) {
+			if (!this.#isNew(`destination ${id}`, phase) || (!broadcast && phase === 'off')) continue;
+			const name = this.hub.state.destinations.find((each) => each.id === id)?.name ?? id;
+			this.log.add('destination', `${name}: ${phase}${reason ? `, ${reason}` : ''}`, now);
+		}
+		if (this.#isNew('holding', String(holdingSince !== null)) && broadcast)
+			this.log.add('holding', holdingSince === null ? 'Viewers see the program' : 'Viewers see the holding card', now);
+	}
+
+	#isNew(what: string, value: string): boolean {
+		const known = this.#noted.get(what);
+		this.#noted.set(what, value);
+		return known !== value;
 	}
 
 	status(): LiveStatus {
@@ -95,5 +138,6 @@ export class Room {
 		clearInterval(this.#timer);
 		await this.keeper.close();
 		await this.hub.journal.close();
+		await this.log.close();
 	}
 }

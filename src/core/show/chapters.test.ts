@@ -1,0 +1,43 @@
+import { describe, expect, it } from 'vitest';
+import { asRunCsv, markersOf, webVtt, type LogLine } from './chapters.ts';
+
+const line = (at: number, kind: LogLine['kind'], text: string): LogLine => ({ at, kind, text });
+const lines = [
+	line(500, 'take', 'Lectern'),
+	line(31_000, 'marker', 'The talk'),
+	line(12_500, 'take', 'Chapel wide'),
+	line(20_000, 'destination', 'Ridge Channel is live'),
+	line(90_000, 'take', 'After the end'),
+];
+
+describe('chapters of a recording', () => {
+	it('begin with what was on air, and are takes and markers in order, from its start', () => {
+		expect(markersOf(lines, 1000, 60)).toEqual([
+			{ atS: 0, kind: 'take', text: 'Lectern' },
+			{ atS: 11.5, kind: 'take', text: 'Chapel wide' },
+			{ atS: 30, kind: 'marker', text: 'The talk' },
+		]);
+		expect(markersOf([], 1000, 60)).toEqual([]);
+	});
+
+	it('are WebVTT that no name can break', () => {
+		const vtt = webVtt(
+			[
+				{ atS: 0, kind: 'take', text: 'A' },
+				{ atS: 3725.25, kind: 'marker', text: 'B <i> & --> \n\nC' },
+			],
+			4000,
+		);
+		expect(vtt).toBe(
+			'WEBVTT\n\n00:00:00.000 --> 01:02:05.250\nA\n\n01:02:05.250 --> 01:06:40.000\nB &lt;i&gt; &amp; --&gt; C\n',
+		);
+	});
+
+	it('the as-run log is CSV that a spreadsheet reads, and does not run', () => {
+		expect(asRunCsv([line(0, 'marker', 'Say "yes", then go'), line(1, 'take', '=SUM(A1)')])).toBe(
+			'time,what,text\r\n' +
+				'1970-01-01T00:00:00.000Z,marker,"Say ""yes"", then go"\r\n' +
+				"1970-01-01T00:00:00.001Z,take,'=SUM(A1)\r\n",
+		);
+	});
+});

@@ -1,0 +1,64 @@
+/** What is written about a broadcast for those who come after: chapters of its recording, and its as-run log. */
+
+export const LOG_KINDS = ['broadcast', 'take', 'marker', 'destination', 'holding'] as const;
+export type LogKind = (typeof LOG_KINDS)[number];
+
+/** Something that happened, in words. */
+export interface LogLine {
+	/** Milliseconds since 1970. */
+	at: number;
+	kind: LogKind;
+	text: string;
+}
+
+/** A moment of a recording, seconds from its start. */
+export interface Marker {
+	atS: number;
+	kind: LogKind;
+	text: string;
+}
+
+/** The takes and markers that lie within a recording. What was on air at its start is its first one. */
+export function markersOf(lines: readonly LogLine[], startedAt: number, durationS: number): Marker[] {
+	const wanted = lines.filter(({ kind }) => kind === 'take' || kind === 'marker').toSorted((a, b) => a.at - b.at);
+	const before = wanted.findLast(({ at, kind }) => kind === 'take' && at <= startedAt);
+	const within = wanted.filter(({ at }) => at > startedAt && at < startedAt + durationS * 1000);
+	return [...(before ? [{ ...before, at: startedAt }] : []), ...within].map(({ at, kind, text }) => ({
+		atS: (at - startedAt) / 1000,
+		kind,
+		text,
+	}));
+}
+
+/** WebVTT chapters (W3C WebVTT, section 2.4): each lasts until the next one. */
+export function webVtt(markers: readonly Marker[], durationS: number): string {
+	const cues = markers.map(({ atS, text }, i) => {
+		const untilS = Math.max(atS + 0.001, markers[i + 1]?.atS ?? durationS);
+		return `${timeOf(atS)} --> ${timeOf(untilS)}\n${oneLine(text)}\n`;
+	});
+	return ['WEBVTT\n', ...cues].join('\n');
+}
+
+/** hh:mm:ss.mmm */
+function timeOf(seconds: number): string {
+	const ms = Math.round(seconds * 1000);
+	const two = (n: number) => String(Math.floor(n)).padStart(2, '0');
+	return `${two(ms / 3_600_000)}:${two((ms / 60_000) % 60)}:${two((ms / 1000) % 60)}.${String(ms % 1000).padStart(3, '0')}`;
+}
+
+/** A cue ends with an empty line, an arrow would begin another, and tags would be taken for markup. */
+function oneLine(text: string): string {
+	return text.replace(/\s+/g, ' ').trim().replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;');
+}
+
+/** The log as comma-separated values (RFC 4180), with times as ISO 8601 in UTC. */
+export function asRunCsv(lines: readonly LogLine[]): string {
+	const rows = lines.map(({ at, kind, text }) => [new Date(at).toISOString(), kind, text]);
+	return [['time', 'what', 'text'], ...rows].map((row) => row.map(csvField).join(',') + '\r\n').join('');
+}
+
+function csvField(value: string): string {
+	// A field that a spreadsheet would run as a formula is made plain text.
+	const plain = /^[=+\-@\t\r]/.test(value) ? `'${value}` : value;
+	return /[",\r\n]/.test(plain) ? `"${plain.replaceAll('"', '""')}"` : plain;
+}

@@ -1,0 +1,16 @@
+import { markersOf, webVtt } from '$core/show/chapters.ts';
+import { wantRecording } from '$server/files/want.ts';
+import type { RequestHandler } from './$types';
+
+/** Takes and markers as WebVTT chapters. */
+export const GET: RequestHandler = async ({ params, locals }) => {
+	const found = await wantRecording(locals.bivvo, params);
+	const endedAt = found.endedAt ?? Date.now();
+	const room = (await locals.bivvo.roomOf(params.id))!;
+	const durationS = (endedAt - found.startedAt) / 1000;
+	const markers = markersOf(await room.log.between(found.startedAt - 60_000, endedAt), found.startedAt, durationS);
+	const name = found.file.replace(/\.mp4$/, '.vtt');
+	return new Response(webVtt(markers, durationS), {
+		headers: { 'Content-Type': 'text/vtt; charset=utf-8', 'Content-Disposition': `attachment; filename="${name}"` },
+	});
+};

@@ -1,0 +1,14 @@
+import { asRunCsv } from '$core/show/chapters.ts';
+import { wantRecording } from '$server/files/want.ts';
+import type { RequestHandler } from './$types';
+
+/** What happened while this was recorded, as CSV. */
+export const GET: RequestHandler = async ({ params, locals }) => {
+	const found = await wantRecording(locals.bivvo, params);
+	const room = (await locals.bivvo.roomOf(params.id))!;
+	const lines = await room.log.between(found.startedAt - 60_000, (found.endedAt ?? Date.now()) + 5000);
+	const name = found.file.replace(/\.mp4$/, '.csv');
+	return new Response(asRunCsv(lines), {
+		headers: { 'Content-Type': 'text/csv; charset=utf-8', 'Content-Disposition': `attachment; filename="${name}"` },
+	});
+};

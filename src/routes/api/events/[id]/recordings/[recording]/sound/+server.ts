@@ -1,0 +1,26 @@
+import { createReadStream } from 'node:fs';
+import { rm, stat } from 'node:fs/promises';
+import { randomUUID } from 'node:crypto';
+import { Readable } from 'node:stream';
+import { error } from '@sveltejs/kit';
+import { copyPart } from '$server/files/clip.ts';
+import { wantRecording } from '$server/files/want.ts';
+import type { RequestHandler } from './$types';
+
+/** The sound alone, as it was sent: AAC in an M4A file. */
+export const GET: RequestHandler = async ({ params, locals }) => {
+	const found = await wantRecording(locals.bivvo, params);
+	const file = `${found.path}.${randomUUID()}.m4a`;
+	await copyPart(found.path, file, { fromS: 0, toS: Infinity, soundOnly: true }).catch((problem: Error) =>
+		error(422, `The sound cannot be taken out: ${problem.message}`),
+	);
+	const stream = createReadStream(file);
+	stream.once('close', () => void rm(file, { force: true }));
+	return new Response(Readable.toWeb(stream) as ReadableStream, {
+		headers: {
+			'Content-Type': 'audio/mp4',
+			'Content-Length': String((await stat(file)).size),
+			'Content-Disposition': `attachment; filename="${found.file.replace(/\.mp4$/, '.m4a')}"`,
+		},
+	});
+};

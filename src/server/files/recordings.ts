@@ -1,0 +1,131 @@
+/** Recordings as people use them: listed, played, cut, deleted and brought back. */
+import { randomUUID } from 'node:crypto';
+import { rename, rm, stat } from 'node:fs/promises';
+import path from 'node:path';
+import { and, desc, eq, isNotNull, lt } from 'drizzle-orm';
+import type { Db } from '../db/database.ts';
+import { recordings } from '../db/schema.ts';
+import { log } from '../log.ts';
+import { copyPart, durationOf, type Part } from './clip.ts';
+
+export type RecordingRow = typeof recordings.$inferSelect;
+
+/** A deleted recording can be brought back for this long. */
+const KEPT_AFTER_DELETE_MS = 24 * 3600 * 1000;
+
+export class Recordings {
+	#db: Db;
+	#folder: string;
+
+	/** @param folder of all events' recordings */
+	constructor(db: Db, folder: string) {
+		this.#db = db;
+		this.#folder = folder;
+	}
+
+	folderOf(eventId: string): string {
+		return path.join(this.#folder, eventId);
+	}
+
+	/** Those of an event that are not deleted, the newest first. */
+	async list(eventId: string): Promise<RecordingRow[]> {
+		const rows = await this.#db
+			.select()
+			.from(recordings)
+			.where(eq(recordings.eventId, eventId))
+			.orderBy(desc(recordings.startedAt));
+		return rows.filter(({ deletedAt }) => deletedAt === null);
+	}
+
+	/** One with the path of its file, or null when there is none or its file is gone. */
+	async find(eventId: string, id: string): Promise<(RecordingRow & { path: string }) | null> {
+		const [row] = await this.#db
+			.select()
+			.from(recordings)
+			.where(and(eq(recordings.eventId, eventId), eq(recordings.id, id)));
+		if (!row) return null;
+		const file = path.join(this.folderOf(eventId), row.file);
+		const there = await stat(file).catch(() => null);
+		return there && { ...row, bytes: there.size, path: file };
+	}
+
+	async begin(eventId: string, broadcastId: string, startedAt: number, file: string): Promise<void> {
+		const id = recordingId(broadcastId, startedAt);
+		const row = { id, eventId, broadcastId, startedAt, endedAt: null, file, bytes: 0, deletedAt: null };
+		await this.#db.insert(recordings).values(row);
+	}
+
+	/**
+	 * Makes an ordinary file of the one that was written in pieces, and notes its end. The pieces stay if that fails.
+	 * @param startedAt of its first picture, milliseconds since 1970
+	 */
+	async finish(eventId: string, id: string, startedAt: number | null): Promise<void> {
+		const found = await this.find(eventId, id);
+		let bytes = found?.bytes ?? 0;
+		let endedAt = Date.now();
+		if (found && bytes > 0)
+			try {
+				const durationS = await durationOf(found.path);
+				const whole = `${found.path}.whole`;
+				await copyPart(found.path, whole, { fromS: 0, toS: Infinity });
+				await rename(whole, found.path);
+				bytes = (await stat(found.path)).size;
+				endedAt = Math.round((startedAt ?? found.startedAt) + durationS * 1000);
+			} catch (error) {
+				log.warn({ event: eventId, recording: id, err: error }, 'A recording stays as it was written');
+			}
+		const begun = startedAt === null ? {} : { startedAt };
+		await this.#db
+			.update(recordings)
+			.set({ endedAt, bytes, ...begun })
+			.where(eq(recordings.id, id));
+	}
+
+	/**
+	 * Finishes what was being written when the server was stopped the hard way.
+	 * @param but the one that is being written now
+	 */
+	async finishLeftOver(eventId: string, but: string): Promise<void> {
+		for (const { id, endedAt } of await this.list(eventId))
+			if (endedAt === null && id !== but)
+				await this.finish(eventId, id, null).catch((error: unknown) => log.warn({ err: error }));
+	}
+
+	/** Cuts a part out as a recording of its own; returns its id. @throws with a sentence */
+	async cut(row: RecordingRow & { path: string }, { fromS, toS }: Part): Promise<string> {
+		const file = `${row.file.replace(/\.mp4$/, '')}-clip-${Math.round(fromS)}-${Math.round(toS)}-${randomUUID().slice(0, 4)}.mp4`;
+		const to = path.join(this.folderOf(row.eventId), file);
+		const startedAt = Math.round(row.startedAt + 1000 * (await copyPart(row.path, to, { fromS, toS })));
+		const id = `clip-${randomUUID().slice(0, 18)}`;
+		const bytes = (await stat(to)).size;
+		const endedAt = Math.round(startedAt + (await durationOf(to)) * 1000);
+		await this.#db.insert(recordings).values({ ...plainRow(row), id, startedAt, endedAt, file, bytes });
+		return id;
+	}
+
+	/** Deletes one, or brings it back. What was deleted long ago is gone for good. */
+	async setDeleted(eventId: string, id: string, deleted: boolean): Promise<void> {
+		const now = Date.now();
+		await this.#db
+			.update(recordings)
+			.set({ deletedAt: deleted ? now : null })
+			.where(and(eq(recordings.eventId, eventId), eq(recordings.id, id)));
+		const old = and(
+			eq(recordings.eventId, eventId),
+			isNotNull(recordings.deletedAt),
+			lt(recordings.deletedAt, now - KEPT_AFTER_DELETE_MS),
+		);
+		for (const { file } of await this.#db.select().from(recordings).where(old))
+			await rm(path.join(this.folderOf(eventId), file), { force: true });
+		await this.#db.delete(recordings).where(old);
+	}
+}
+
+/** A broadcast has a further recording for each start of the server while it lasts. */
+export function recordingId(broadcastId: string, startedAt: number): string {
+	return `${broadcastId}-${startedAt}`;
+}
+
+function plainRow({ eventId, broadcastId }: RecordingRow) {
+	return { eventId, broadcastId, deletedAt: null };
+}
