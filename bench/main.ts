@@ -1,6 +1,7 @@
 /** ./bivvo bench [NAME] [--json FILE] */
 import { parseArgs } from 'node:util';
 import { processorTicks, stolenShare } from './cores.ts';
+import { benchDelivery } from './delivery.ts';
 import { benchEvening } from './evening.ts';
 import { benchPicture } from './picture.ts';
 import { benchSlice } from './slice.ts';
@@ -19,6 +20,10 @@ const BENCHES: Record<string, { about: string; run: () => Promise<Row[]> }> = {
 	sound: {
 		about: 'The stream mix at its largest: part of a core, and a strip against an FFmpeg chain (about 1 minute)',
 		run: benchSound,
+	},
+	delivery: {
+		about: 'One stream to 200 hosts, and with 50 of them not reading: cores, queues, memory (about 1 minute)',
+		run: benchDelivery,
 	},
 	slice: {
 		about: 'The whole way: frames, cores, key press to host, sound against picture (about 5 minutes)',

@@ -44,6 +44,7 @@ test('camera 2 is put in Next and taken, and viewers get camera 2 while the soun
 	await expect(page.getByLabel('Next', { exact: true })).toContainText('Chapel wide');
 	await page.keyboard.press('Enter');
 	await expect(page.getByLabel('On air', { exact: true })).toContainText('Chapel wide');
+	await page.keyboard.press('KeyM');
 	await pictures('ridge', 90)();
 	await endBroadcast(page);
 	await until('the end at the host', async () => (await demo.place('ridge')).state === 'ended');
@@ -91,6 +92,23 @@ test('camera 2 is put in Next and taken, and viewers get camera 2 while the soun
 	const folder = path.join(demo.folder, 'recordings', 'lantern-night');
 	const [recording] = await readdir(folder);
 	expect(await decodeAll(path.join(folder, recording!))).toBe('');
+
+	// What was recorded is found, played, cut, deleted and brought back by those who come after.
+	await page.goto(`${demo.url}/events/lantern-night/recordings`);
+	const moments = page.getByRole('region', { name: 'Takes and markers' });
+	await expect(moments.getByRole('listitem')).toContainText(['Lectern', 'Chapel wide', 'Marker at Chapel wide']);
+	await moments.getByRole('button', { name: 'Marker at Chapel wide' }).click();
+	await until('the place', () => page.locator('video').evaluate((video: HTMLVideoElement) => video.currentTime > 1));
+	await page.getByRole('button', { name: 'Clip from here' }).click();
+	await page.getByRole('button', { name: 'Cut the clip' }).click();
+	const all = page.getByRole('region', { name: 'All recordings' }).getByRole('listitem');
+	await expect(all).toHaveCount(2);
+	const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag22aa']).analyze();
+	expect(found.violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
+	await all.filter({ hasText: 'Clip' }).getByRole('button', { name: 'Delete' }).click();
+	await expect(all).toHaveCount(1);
+	await page.getByRole('button', { name: 'Undo' }).click();
+	await expect(all).toHaveCount(2);
 });
 
 test('a reload of the desk, and a server that was killed, come back to the same state and go on sending', async ({

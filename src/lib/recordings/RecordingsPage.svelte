@@ -57,6 +57,7 @@
 		return problem === '';
 	}
 	async function cut(recorded: Recorded) {
+		chosenId = recorded.id;
 		busy = 'Cutting the clip…';
 		if (await send(`${address(recorded.id)}/clip`, 'POST', { fromS: fromS ?? 0, toS: toS ?? recorded.durationS }))
 			fromS = toS = null;
@@ -156,7 +157,7 @@
 							aria-current={recorded.id === chosen?.id}
 							onclick={() => choose(recorded.id)}
 						>
-							{format(recorded.startedAt, 'EEEE d MMMM, HH:mm')}
+							{format(recorded.startedAt, 'EEEE d MMMM, HH:mm:ss')}
 							<span class="block truncate text-sm font-normal text-gray-600"
 								>{recorded.isClip ? 'Clip, ' : ''}{recorded.file}</span
 							>

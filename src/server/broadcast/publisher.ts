@@ -249,8 +249,8 @@ class Connection {
 		// Sound goes on while pictures are dropped, unless hardly anything gets through.
 		if (!video && this.queueBytes > 2 * MAX_QUEUE_BYTES) return;
 		const timestampMs = (this.#lastMs[packet.kind] = Math.round(packet.timeUs / 1000));
-		if (video) this.#session.sendVideo(timestampMs, avcPicture(packet.data, packet.key));
-		else this.#session.sendAudio(timestampMs, aacFrame(packet.data));
+		if (video) this.#session.sendVideo(timestampMs, bodyOf(packet));
+		else this.#session.sendAudio(timestampMs, bodyOf(packet));
 	}
 
 	/** A host that takes no bytes for long is lost, even when its connection stands. */
@@ -283,6 +283,18 @@ class Connection {
 		await Promise.race([closed, new Promise((resolve) => setTimeout(resolve, FAREWELL_MS))]);
 		this.#socket.destroy();
 	}
+}
+
+/** Made once, however many hosts a packet goes to. */
+const bodies = new WeakMap<MediaPacket, Uint8Array>();
+
+/** A packet's FLV tag body. */
+function bodyOf(packet: MediaPacket): Uint8Array {
+	const known = bodies.get(packet);
+	if (known) return known;
+	const body = packet.kind === 'video' ? avcPicture(packet.data, packet.key) : aacFrame(packet.data);
+	bodies.set(packet, body);
+	return body;
 }
 
 /** A network error in words, with what to do. */
