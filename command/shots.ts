@@ -58,6 +58,12 @@ try {
 	await desk.getByRole('button', { name: 'Done' }).click();
 	await desk.waitForTimeout(8500);
 
+	await desk.getByRole('checkbox', { name: 'Send to Valley Relay' }).check();
+	await desk.getByRole('button', { name: 'How it is sent…' }).click();
+	await desk.getByRole('button', { name: 'Measure the line' }).click();
+	await desk.getByText('half of it').waitFor();
+	await shot(desk, 'line');
+	await desk.getByRole('button', { name: 'Done' }).click();
 	await desk.getByRole('button', { name: 'Go on air' }).click();
 	await desk.waitForTimeout(300);
 	await shot(desk, 'go-on-air');
@@ -92,8 +98,20 @@ try {
 	await until('the loss', () => desk.getByRole('alert').getByText('Ridge Channel is lost').isVisible());
 	await desk.waitForTimeout(2000);
 	await shot(desk, 'desk-trouble');
+
+	await demo.startHost();
+	await desk.keyboard.press('m');
+	await desk.getByRole('button', { name: 'End the broadcast' }).click();
+	await desk.getByRole('dialog').getByRole('button', { name: 'End the broadcast' }).click();
+	await desk.waitForTimeout(6000);
+	await desk.goto(`${demo.url}/events/lantern-night/recordings`);
+	await desk
+		.getByRole('button', { name: /Choir left/ })
+		.first()
+		.click();
+	await desk.waitForTimeout(1500);
+	await shot(desk, 'recordings');
 } finally {
 	await browser.close();
-	await demo.startHost();
 	await demo.close();
 }
