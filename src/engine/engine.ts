@@ -511,15 +511,14 @@ function faultWords(name: string, kind: Source['kind'], fault: PictureFault): st
 	return `${name} stands still. Check the camera and its cable, or take another scene.`;
 }
 
-/** What was given up for the viewers' sake, and what the person can do about it. */
+/** What was given up for the viewers' sake. */
 function busyWords(relief: number, load: number): string {
 	if (relief === 0) return '';
 	const what =
 		relief === 1 ? 'the wall is refreshed less often' : 'the wall and the large pictures are refreshed less often';
 	const busy =
 		load > 0.5 ? `is busy (${Math.min(100, Math.round(100 * load))} % of the time for each picture)` : 'was too busy';
-	const all = `This machine ${busy}, so ${what}. Viewers come first.`;
-	return relief === 1 ? all : `${all} Close other programs, or choose 1280 × 720 for the next event.`;
+	return `This machine ${busy}, so ${what}. Viewers come first.`;
 }
 
 /** A monitor on the desk. */

@@ -48,7 +48,8 @@
 				text: 'The browser holds sound and picture back until you press something on this page.',
 				act: { name: 'Start sound and picture', do: () => void session.wake() },
 			});
-		for (const [part, text] of Object.entries(session.troubles)) if (text) list.push({ key: part, text });
+		const { machine, ...stopping } = session.troubles;
+		for (const [part, text] of Object.entries(stopping)) if (text) list.push({ key: part, text });
 		if (status && !status.stored)
 			list.push({
 				key: 'stored',
@@ -102,6 +103,8 @@
 		const loud =
 			heard && canJudgeLoudness(show, now) && loudnessWords(heard.mix.integrated, show.mix.master.targetLufs);
 		if (loud) list.push({ key: 'loudness', text: loud });
+		// Nothing is lost by it yet.
+		if (machine) list.push({ key: 'machine', text: machine });
 		return list;
 	});
 </script>
