@@ -104,6 +104,7 @@ export async function openBivvo(config: Config): Promise<Bivvo> {
 		async close() {
 			sockets.close();
 			for (const room of await openRooms()) await room.close();
+			await recordings.close();
 			await database.close();
 		},
 	};

@@ -19,6 +19,8 @@ const HOLD_AFTER_MS = 500;
 const LOOK_MS = 50;
 /** A key frame is asked for again this often until it comes. */
 const ASK_KEY_MS = 500;
+/** Pictures of a loop: two seconds at the fastest pace there is, and some. */
+const MOST_IN_LOOP = 200;
 /** Time for the engine's last packets to arrive when a broadcast ends. */
 const LAST_PACKETS_MS = 1500;
 
@@ -59,6 +61,9 @@ export class Broadcast {
 	#down: (message: Downlink) => void = () => {};
 	#firstPacketAt = 0;
 	#lastPacketAt = 0;
+	/** How long nothing has come, as far as this process was awake to see it. */
+	#silentMs = 0;
+	#lookedAt = Date.now();
 	#engineDone: (() => void) | null = null;
 	#timer: NodeJS.Timeout;
 
@@ -119,6 +124,7 @@ export class Broadcast {
 	receive(packet: UplinkPacket): void {
 		const now = Date.now();
 		this.#lastPacketAt = now;
+		this.#silentMs = 0;
 		if (packet.kind === 'end') return this.#engineDone?.();
 		if (packet.kind === 'audioConfig') this.#audio = packet;
 		if (packet.kind === 'audioConfig') for (const stream of this.#streams) stream.configure(null, packet);
@@ -129,7 +135,8 @@ export class Broadcast {
 
 	#keepLoop({ rendition, key, data }: HoldPacket): void {
 		if (key) this.#loops.set(rendition, [{ key, data }]);
-		else this.#loops.get(rendition)?.push({ key, data });
+		const loop = this.#loops.get(rendition);
+		if (!key && loop && loop.length < MOST_IN_LOOP) loop.push({ key, data });
 	}
 
 	#receiveMedia(packet: MediaPacket, now: number): void {
@@ -151,12 +158,14 @@ export class Broadcast {
 	}
 
 	#look(now: number): void {
+		// What a machine that stood still has not handed over yet is not the desk's silence.
+		this.#silentMs += Math.min(now - this.#lookedAt, 2 * LOOK_MS);
+		this.#lookedAt = now;
 		const holding = this.#holding;
 		if (holding) {
 			this.#sendHeld(holding, now);
 			if (now - holding.since >= this.#plan.holdMs) this.#plan.heldTooLong();
-		} else if (this.#firstPacketAt > 0 && !this.#engineDone && now - this.#lastPacketAt >= HOLD_AFTER_MS)
-			this.#hold(now);
+		} else if (this.#firstPacketAt > 0 && !this.#engineDone && this.#silentMs >= HOLD_AFTER_MS) this.#hold(now);
 	}
 
 	/** The engine is silent: its place is taken. */

@@ -88,7 +88,9 @@ export class BroadcastKeeper {
 		await broadcast.end();
 		this.#broadcast = null;
 		this.#changed();
-		await this.#recordings.finish(this.#eventId, this.#recordingId, broadcast.beganAt);
+		// The next broadcast does not wait for that.
+		const failed = (error: unknown) => log.warn({ event: this.#eventId, err: error }, 'A recording has no end yet');
+		void this.#recordings.finish(this.#eventId, this.#recordingId, broadcast.beganAt).catch(failed);
 	}
 
 	async #orderFor({ id, name, address, userName }: Destination): Promise<PublishOrder> {

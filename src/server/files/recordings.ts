@@ -16,6 +16,8 @@ const KEPT_AFTER_DELETE_MS = 24 * 3600 * 1000;
 export class Recordings {
 	#db: Db;
 	#folder: string;
+	/** Those being finished, which may take a while for a long evening. */
+	#finishing = new Map<string, Promise<void>>();
 
 	/** @param folder of all events' recordings */
 	constructor(db: Db, folder: string) {
@@ -59,7 +61,14 @@ export class Recordings {
 	 * Makes an ordinary file of the one that was written in pieces, and notes its end. The pieces stay if that fails.
 	 * @param startedAt of its first picture, milliseconds since 1970
 	 */
-	async finish(eventId: string, id: string, startedAt: number | null): Promise<void> {
+	finish(eventId: string, id: string, startedAt: number | null): Promise<void> {
+		const finishing =
+			this.#finishing.get(id) ?? this.#finish(eventId, id, startedAt).finally(() => this.#finishing.delete(id));
+		this.#finishing.set(id, finishing);
+		return finishing;
+	}
+
+	async #finish(eventId: string, id: string, startedAt: number | null): Promise<void> {
 		const found = await this.find(eventId, id);
 		let bytes = found?.bytes ?? 0;
 		let endedAt = Date.now();
@@ -89,6 +98,11 @@ export class Recordings {
 		for (const { id, endedAt } of await this.list(eventId))
 			if (endedAt === null && id !== but)
 				await this.finish(eventId, id, null).catch((error: unknown) => log.warn({ err: error }));
+	}
+
+	/** Waits for what is being finished. */
+	async close(): Promise<void> {
+		await Promise.allSettled(this.#finishing.values());
 	}
 
 	/** Cuts a part out as a recording of its own; returns its id. @throws with a sentence */

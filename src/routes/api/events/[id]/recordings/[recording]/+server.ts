@@ -3,7 +3,7 @@ import { Readable } from 'node:stream';
 import { error, json } from '@sveltejs/kit';
 import * as v from 'valibot';
 import { rangeOf } from '$server/files/range.ts';
-import { wantRecording } from '$server/files/want.ts';
+import { wantRecording } from '../want.ts';
 import type { RequestHandler } from './$types';
 
 /** The file itself, or a range of it as players ask for; `?download` gives it its name. */

@@ -1,5 +1,5 @@
 import { markersOf, webVtt } from '$core/show/chapters.ts';
-import { wantRecording } from '$server/files/want.ts';
+import { wantRecording } from '../../want.ts';
 import type { RequestHandler } from './$types';
 
 /** Takes and markers as WebVTT chapters. */

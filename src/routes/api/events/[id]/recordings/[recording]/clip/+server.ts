@@ -1,6 +1,6 @@
 import { error, json } from '@sveltejs/kit';
 import * as v from 'valibot';
-import { wantRecording } from '$server/files/want.ts';
+import { wantRecording } from '../../want.ts';
 import type { RequestHandler } from './$types';
 
 const clipSchema = v.pipe(

@@ -1,5 +1,5 @@
 import { asRunCsv } from '$core/show/chapters.ts';
-import { wantRecording } from '$server/files/want.ts';
+import { wantRecording } from '../../want.ts';
 import type { RequestHandler } from './$types';
 
 /** What happened while this was recorded, as CSV. */

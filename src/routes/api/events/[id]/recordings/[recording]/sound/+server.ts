@@ -4,7 +4,7 @@ import { randomUUID } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { error } from '@sveltejs/kit';
 import { copyPart } from '$server/files/clip.ts';
-import { wantRecording } from '$server/files/want.ts';
+import { wantRecording } from '../../want.ts';
 import type { RequestHandler } from './$types';
 
 /** The sound alone, as it was sent: AAC in an M4A file. */
