@@ -167,13 +167,16 @@ test('a tab that is closed on air is stood in for by the holding card until it i
 	expect((await demo.place('ridge')).backSteps).toBe(0);
 	expect(await decodeAll(file)).toBe('');
 	const times = (await probePackets(file)).filter(({ kind }) => kind === 'video').map(({ time }) => time);
-	expect(Math.max(...times.slice(1).map((time, i) => time - times[i]!))).toBeLessThan(1);
 	const brightness = (await frames(file)).map(({ luma }) => luma.reduce((sum, value) => sum + value, 0) / luma.length);
-	// The card is nearly black, the lectern is not: program, card, program.
-	const card = brightness.map((value) => value < 32);
+	// The card is dark, but not as black as a desk that has just been opened; the lectern is bright.
+	const card = brightness.map((value) => value > 8 && value < 32);
 	expect(card[0]).toBe(false);
 	expect(card.filter(Boolean).length).toBeGreaterThan(30);
-	expect(card.at(-1)).toBe(false);
+	// No gap where the card comes, in it, and where it goes.
+	expect(times).toHaveLength(card.length);
+	const steps = times.map((time, i) => (card[i] || card[i - 1] ? time - times[i - 1]! : 0));
+	expect(Math.max(...steps)).toBeLessThan(0.25);
+	expect(brightness.at(-1)).toBeGreaterThan(32);
 });
 
 test('two hosts with different caps get each what it takes', async ({ page }) => {

@@ -98,7 +98,7 @@ test('a scene made by hand, a framing, a name, a patch, and the hand lever, as v
 	const framed = await dragged(page, frame, -60, -30);
 	expect(framed.after.x).toBeLessThan(framed.before.x - 30);
 	await page.getByRole('button', { name: 'Make a scene of it' }).click();
-	await expect(wall(page)).toContainText('9 Lectern 2');
+	await expect(wall(page)).toContainText('10 Lectern 2');
 	await page.getByRole('button', { name: 'Done' }).click();
 
 	// A scene of two cameras: the second is put into the corner by dragging.

@@ -1,8 +1,20 @@
 /** What the person at this desk hears in the headphones: a matter of this machine, not of the show. */
+import * as v from 'valibot';
 import type { Engine, Hearing } from '../../engine/engine.ts';
 import { listHeadphones, type HeadphoneDevice } from '../../engine/headphones.ts';
 
 const KEPT_AS = 'bivvo-headphones';
+
+const keptSchema = v.object({ deviceId: v.string(), volume: v.pipe(v.number(), v.minValue(0), v.maxValue(1)) });
+
+/** What was chosen here last; what cannot be read is forgotten. */
+function kept(): v.InferOutput<typeof keptSchema> {
+	try {
+		return v.parse(keptSchema, JSON.parse(localStorage.getItem(KEPT_AS) ?? ''));
+	} catch {
+		return { deviceId: '', volume: 0.5 };
+	}
+}
 
 export class Ears {
 	hearing = $state.raw<Hearing>({ to: 'nothing' });
@@ -17,9 +29,9 @@ export class Ears {
 	constructor(engine: () => Engine | null, failed: (reason: string) => void) {
 		this.#engine = engine;
 		this.#failed = failed;
-		const kept = JSON.parse(localStorage.getItem(KEPT_AS) ?? '{}') as { deviceId?: string; volume?: number };
-		this.deviceId = kept.deviceId ?? '';
-		this.volume = Math.min(1, Math.max(0, kept.volume ?? 0.5));
+		const { deviceId, volume } = kept();
+		this.deviceId = deviceId;
+		this.volume = volume;
 	}
 
 	/** Call from a press: browsers play nothing before one. */

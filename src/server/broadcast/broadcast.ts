@@ -46,6 +46,11 @@ interface Holding {
 	askedAt: number;
 }
 
+/** The time on the line that it is now while viewers are held. */
+function lineOf({ since, fromUs }: Holding, now: number): number {
+	return fromUs + (now - since) * 1000;
+}
+
 export class Broadcast {
 	readonly id: string;
 	#plan: BroadcastPlan;
@@ -145,8 +150,10 @@ export class Broadcast {
 		if (!this.#timeline.anchored) {
 			if (packet.kind !== 'video' || !packet.key || packet.rendition !== 0) return this.#askKey(now);
 			this.#firstPacketAt ||= now;
+			// Where viewers were held to, the program goes on; else where the wall clock says.
+			const onLineUs = this.#holding ? lineOf(this.#holding, now) : (now - this.#firstPacketAt) * 1000;
 			this.#release(now);
-			this.#timeline.anchor(packet.timeUs, (now - this.#firstPacketAt) * 1000, 1e6 / fps);
+			this.#timeline.anchor(packet.timeUs, onLineUs, 1e6 / fps);
 		}
 		const timeUs = this.#timeline.place(packet.timeUs);
 		if (timeUs === null) return;
@@ -188,7 +195,7 @@ export class Broadcast {
 	}
 
 	#sendHeld(holding: Holding, now: number): void {
-		for (const packet of holding.line.until(holding.fromUs + (now - holding.since) * 1000)) {
+		for (const packet of holding.line.until(lineOf(holding, now))) {
 			this.#sentUs[packet.kind] = packet.timeUs;
 			this.#timeline.advance(packet.timeUs);
 			if (packet.kind === 'audio') for (const stream of this.#streams) stream.push(packet);
