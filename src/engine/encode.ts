@@ -3,6 +3,7 @@ import type { PictureForm } from '../core/delivery/rates.ts';
 
 /** Key frames this far apart: what hosts ask for. */
 export const KEY_EVERY_S = 2;
+
 /** H.264 main profile at the lowest level that holds the picture (ITU-T H.264, table A-1). */
 export function codecOf({ width, height, fps }: PictureForm): string {
 	const macroblocks = Math.ceil(width / 16) * Math.ceil(height / 16);

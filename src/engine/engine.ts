@@ -9,7 +9,7 @@ import { type Yuv } from '../core/picture/colour.ts';
 import type { PictureFault } from '../core/picture/health.ts';
 import { holdingCard, planDelivery } from '../core/show/delivery.ts';
 import type { Source } from '../core/show/source.ts';
-import { isOnAir, type Picture, type ShowState } from '../core/show/state.ts';
+import { isOnAir, isSourceShown, type Picture, type ShowState } from '../core/show/state.ts';
 import kernelsUrl from '../core/picture/kernels/build/kernels.wasm?url';
 import type { FromPicture, FromUplink, MonitorSubject, PicturePlan, ToPicture, ToUplink } from './messages.ts';
 import mixWorkletUrl from './mix.worklet.ts?worker&url';
@@ -26,6 +26,8 @@ const RETRY_MS = 2000;
 const SILENT_MS = 1000;
 /** A device that stands still for this long is opened anew; some wake up from that. */
 const STUCK_MS = 5000;
+/** A desk that comes back to a broadcast waits this long for its pictures; until then viewers are held. */
+const RESUME_WITHIN_MS = 4000;
 
 /** Parts that can have a trouble of their own. */
 export type EnginePart = 'engine' | 'uplink' | 'machine';
@@ -82,6 +84,8 @@ export class Engine {
 	/** Timed fades that the mixer knows of. */
 	#fades: number | null = null;
 	#sending = false;
+	/** Until when sending waits, by performance.now(); null before the first state. */
+	#resumeBy: number | null = null;
 	#uplinkBytes = 0;
 	/** Step of what is given up on a busy machine; see relief.ts. */
 	relief = 0;
@@ -168,7 +172,17 @@ export class Engine {
 		this.#keepSources(state.sources);
 		this.#tellPlan(planOf(state));
 		this.#mixChannels(state);
-		if (isOnAir(state) !== this.#sending) this.#setSending(state);
+		const onAir = isOnAir(state);
+		if (this.#resumeBy === null) {
+			this.#resumeBy = onAir ? performance.now() + RESUME_WITHIN_MS : 0;
+			if (onAir) setTimeout(() => this.#state && this.follow(this.#state), RESUME_WITHIN_MS);
+		}
+		if (onAir !== this.#sending && !(onAir && this.#waitsForPictures(state))) this.#setSending(state);
+	}
+
+	#waitsForPictures(state: ShowState): boolean {
+		if (performance.now() >= this.#resumeBy!) return false;
+		return state.sources.some(({ id }) => this.#conditions.get(id)?.state === 'opening' && isSourceShown(state, id));
 	}
 
 	#keepSources(sources: readonly Source[]): void {
@@ -361,6 +375,8 @@ export class Engine {
 		const since = old?.state === state && (old.reason === '') === (reason === '') ? old.since : Date.now();
 		this.#conditions.set(sourceId, { state, since, reason, width, height });
 		this.#events.conditions(this.#conditions);
+		// A desk that waits for its pictures may have them now.
+		if (!this.#sending && this.#state && isOnAir(this.#state)) queueMicrotask(() => this.follow(this.#state!));
 	}
 
 	/** Brings each channel's inputs to the mixer and tells it what to do with them. */
@@ -492,6 +508,8 @@ export class Engine {
 
 	/** Ends everything; the engine is of no more use. */
 	async close(): Promise<void> {
+		// What comes late must not open anything again.
+		this.#ready = false;
 		navigator.mediaDevices?.removeEventListener('devicechange', this.#reopenLost);
 		for (const kept of [...this.#kept.values()]) this.#drop(kept);
 		this.#headphones?.close();

@@ -176,6 +176,8 @@ test('a tab that is closed on air is stood in for by the holding card until it i
 	expect(times).toHaveLength(card.length);
 	const steps = times.map((time, i) => (card[i] || card[i - 1] ? time - times[i - 1]! : 0));
 	expect(Math.max(...steps)).toBeLessThan(0.25);
+	// Nor is there black before the cameras are open again.
+	expect(Math.min(...brightness)).toBeGreaterThan(8);
 	expect(brightness.at(-1)).toBeGreaterThan(32);
 });
 

@@ -6,7 +6,9 @@ import { afterAll, afterEach, beforeAll, describe, expect, inject, it } from 'vi
 import { WebSocket } from 'ws';
 import { encodeUplink } from '../../src/core/delivery/uplink.ts';
 import type { Command } from '../../src/core/show/command.ts';
+import { plainChannel } from '../../src/core/show/mix.ts';
 import { CUT } from '../../src/core/show/scene.ts';
+import { plainSource } from '../../src/core/show/source.ts';
 import { saveDestination } from '../../src/server/access/destinations.ts';
 import { commands, destinationSecrets, events } from '../../src/server/db/schema.ts';
 import { createEvent, listEvents } from '../../src/server/events.ts';
@@ -52,6 +54,20 @@ afterAll(async () => {
 });
 
 describe('the hub', () => {
+	it('lets go of what a page held when that page is gone', async () => {
+		const [talker, other] = [await join(), await join()];
+		const source = plainSource('desk-mic', 'Desk', 'sound', { from: 'standIn', standIn: 'console' });
+		const channel = { ...plainChannel('talk', 'desk-mic', 'Talk'), follow: 'press' as const };
+		const added = { scenes: [], overlays: [], patches: [] };
+		await other.applied(other.do({ type: 'addSource', source, channels: [channel], ...added }));
+		await other.applied(talker.do({ type: 'pressChannel', channelId: 'talk', pressed: true }));
+		const pressed = async () => (await running.app.roomOf(eventId))!.hub.state.channels[0]!.pressed;
+		expect(await pressed()).toBe(true);
+		talker.socket.terminate();
+		await until('silence', async () => !(await pressed()));
+		await other.applied(other.do({ type: 'removeSource', sourceId: 'desk-mic' }));
+	});
+
 	it('tells every page each command in one order', async () => {
 		const [a, b] = [await join(), await join()];
 		const ids = Array.from({ length: 40 }, (_, i) => (i % 2 ? a : b).do(titled(`Evening ${i}`)));

@@ -5,6 +5,7 @@ import tls from 'node:tls';
 import { readFile } from 'node:fs/promises';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { freePort } from '../../command/settings.mjs';
+import { RtmpIngestSession } from '../../src/core/delivery/rtmp/server.ts';
 import { Publisher, type PublishOrder } from '../../src/server/broadcast/publisher.ts';
 import { openIngest, PlaceDesk } from '../../standins/host/ingest.ts';
 import { PLACES } from '../../standins/host/places.ts';
@@ -116,6 +117,28 @@ describe('publishing', () => {
 		await until('the refusal', () => publisher.status.phase === 'refused');
 		expect(publisher.status.reason).toContain(words);
 		expect(publisher.status.retryAt).toBe(0);
+	});
+
+	it('shows what a host says, but not the key that it quotes', async () => {
+		const refusal = (key: string) => ({
+			code: 'NetStream.Publish.BadName',
+			description: `Stream ${key} is in use by ${key}.`,
+		});
+		const quoting = net.createServer((socket) => {
+			const session = new RtmpIngestSession(
+				Buffer.alloc(1528, 7),
+				(bytes) => void socket.write(bytes),
+				({ key }) => refusal(key),
+				() => {},
+			);
+			socket.on('data', (bytes) => session.receive(bytes));
+			socket.on('error', () => {});
+		});
+		opened.push({ stop: () => quoting.close() });
+		const address = `rtmp://127.0.0.1:${await listen(quoting)}/ridge`;
+		const publisher = publish({ address, key: 'ridge-lantern-1845' });
+		await until('the refusal', () => publisher.status.phase === 'refused');
+		expect(publisher.status.reason).toBe('Stream ••• is in use by •••.');
 	});
 
 	it('gets in with user name and a password with dashes', async () => {

@@ -23,7 +23,7 @@ describe('the holding line', () => {
 				fc.constantFrom(25, 30, 50, 60),
 				(steps, apart, fps) => {
 					const last = { video: 5_000_000, audio: 5_000_000 + apart };
-					const line = new HoldingLine(new Map([[0, loop]]), fps, audio, last);
+					const line = new HoldingLine(new Map([[0, { pictures: loop, every: 1 }]]), fps, audio, last);
 					let now = 5_000_000;
 					const packets = steps.flatMap((step) => line.until((now += step)));
 					const times = packets.map(({ timeUs }) => timeUs);
@@ -45,8 +45,9 @@ describe('the holding line', () => {
 	it('begins with a key frame, loops, and gives each rendition its own pictures', () => {
 		const other = loop.map(({ key }, i) => ({ key, data: Uint8Array.of(i + 101) }));
 		const loops = new Map([
-			[0, loop],
-			[2, other.slice(0, 3)],
+			[0, { pictures: loop, every: 1 }],
+			[2, { pictures: other.slice(0, 3), every: 1 }],
+			[3, { pictures: other, every: 2 }],
 		]);
 		const packets = new HoldingLine(loops, 25, audio, { video: 0, audio: 0 }).until(200_000);
 		const of = (rendition: number) =>
@@ -66,6 +67,12 @@ describe('the holding line', () => {
 			[false, 103],
 			[true, 101],
 			[false, 102],
+		]);
+		// Half the pictures for a host that takes half of them.
+		expect(of(3)).toEqual([
+			[true, 101],
+			[false, 102],
+			[false, 103],
 		]);
 	});
 

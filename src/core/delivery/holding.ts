@@ -11,6 +11,13 @@ export interface LoopPicture {
 	data: Uint8Array;
 }
 
+/** The loop of one rendition. */
+export interface Loop {
+	pictures: readonly LoopPicture[];
+	/** It has a picture for each so many of the fastest rendition's. */
+	every: number;
+}
+
 const AAC_SAMPLES = 1024;
 
 /** A loop that begins with a key frame and has another picture after it: two key frames in a row may be taken for one. */
@@ -20,7 +27,7 @@ export function isPlayable(loop: readonly LoopPicture[]): boolean {
 
 /** Plays loops and silence from the last times that were sent on. Times in microseconds on the broadcast's line. */
 export class HoldingLine {
-	#loops: ReadonlyMap<number, readonly LoopPicture[]>;
+	#loops: ReadonlyMap<number, Loop>;
 	#silence: Uint8Array;
 	#startUs: { video: number; audio: number };
 	#sent = { video: 0, audio: 0 };
@@ -29,10 +36,11 @@ export class HoldingLine {
 
 	/**
 	 * @param loops by rendition; each is playable
+	 * @param fps of the fastest of them
 	 * @param last times of the newest picture and sound that were sent
 	 */
 	constructor(
-		loops: ReadonlyMap<number, readonly LoopPicture[]>,
+		loops: ReadonlyMap<number, Loop>,
 		fps: number,
 		audio: AudioConfig,
 		last: { video: number; audio: number },
@@ -56,8 +64,9 @@ export class HoldingLine {
 				this.#sent.audio++;
 				continue;
 			}
-			for (const [rendition, loop] of this.#loops) {
-				const { key, data } = loop[this.#sent.video % loop.length]!;
+			for (const [rendition, { pictures, every }] of this.#loops) {
+				if (this.#sent.video % every !== 0) continue;
+				const { key, data } = pictures[(this.#sent.video / every) % pictures.length]!;
 				packets.push({ kind: 'video', rendition, timeUs: videoUs, key, data });
 			}
 			this.#sent.video++;

@@ -46,11 +46,11 @@
 				<details class="text-sm">
 					<summary class="cursor-pointer">How it is sent: {plan.renditions.map(sizeText).join(', ')}</summary>
 					<ul class="mt-1 grid gap-1 pl-4">
-						{#each plan.reasons as reason (reason)}<li class="list-disc">{reason}</li>{/each}
+						{#each plan.reasons as reason, i (i)}<li class="list-disc">{reason}</li>{/each}
 					</ul>
 				</details>
 			{/if}
-			{#each plan.warnings as warning (warning)}<p class="border-l-4 border-lamp pl-3">{warning}</p>{/each}
+			{#each plan.warnings as warning, i (i)}<p class="border-l-4 border-lamp pl-3">{warning}</p>{/each}
 			{#if keyless.length > 0}<p class="border-l-4 border-lamp pl-3">
 					{keyless.join(' and ')} has no key yet and will refuse the stream.
 				</p>{/if}

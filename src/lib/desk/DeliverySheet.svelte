@@ -71,7 +71,7 @@
 				<details class="text-sm">
 					<summary class="cursor-pointer">Measured before</summary>
 					<ul class="figures text-xs">
-						{#each delivery.lines.slice(0, -1).toReversed() as line (line.at)}
+						{#each delivery.lines.slice(0, -1).toReversed() as line, i (i)}
 							<li class="flex justify-between">
 								<span>{format(line.at, 'd MMM, HH:mm')}</span><span>{runs(line.runsKbps)} Mbit/s</span>
 							</li>
@@ -84,9 +84,9 @@
 		<section class="grid gap-1">
 			<h3 class="font-semibold">What that makes of the picture</h3>
 			<ul class="grid gap-1 text-sm">
-				{#each plan.reasons as reason (reason)}<li>{reason}</li>{/each}
+				{#each plan.reasons as reason, i (i)}<li>{reason}</li>{/each}
 			</ul>
-			{#each plan.warnings as warning (warning)}<p class="border-l-4 border-lamp pl-2 font-semibold">
+			{#each plan.warnings as warning, i (i)}<p class="border-l-4 border-lamp pl-2 font-semibold">
 					{warning}
 				</p>{/each}
 			<label class="mt-1 flex items-center gap-2">

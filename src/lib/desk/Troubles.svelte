@@ -64,10 +64,10 @@
 			});
 		else if (session.onAir && status && !status.receiving)
 			list.push({ key: 'receiving', text: 'The server gets no program. Viewers see nothing new.' });
-		for (const { kbps, plannedKbps } of (session.onAir && status?.rates) || [])
+		for (const [i, { kbps, plannedKbps }] of ((session.onAir && status?.rates) || []).entries())
 			if (kbps < plannedKbps)
 				list.push({
-					key: `rate ${plannedKbps}`,
+					key: `rate ${i}`,
 					text: `The line is too slow now, so the picture takes ${rateOf(kbps)} instead of ${rateOf(plannedKbps)}. It comes back by itself.`,
 				});
 		for (const { id, phase, reason, since: at } of status?.destinations ?? []) {

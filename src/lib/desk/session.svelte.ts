@@ -121,6 +121,7 @@ export class DeskSession {
 		this.#starting = null;
 		this.#listening?.close();
 		this.#listening = null;
+		this.ears.forget();
 		void this.engine?.close();
 		this.engine = null;
 		this.conditions = new Map();

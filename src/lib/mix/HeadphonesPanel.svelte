@@ -8,9 +8,8 @@
 	interface Props {
 		session: DeskSession;
 		show: ShowState;
-		large?: boolean;
 	}
-	let { session, show, large = false }: Props = $props();
+	let { session, show }: Props = $props();
 
 	const ECHO = 'Only you hear this. From a loudspeaker, open microphones would send it to the stream as an echo.';
 	const { ears } = $derived(session);
@@ -29,10 +28,10 @@
 </script>
 
 <section class="panel grid gap-1 p-3 text-sm" aria-label="Headphones">
-	<label class={large ? 'grid gap-1' : 'grid grid-cols-[auto_minmax(0,1fr)] items-center gap-2'}>
-		<span class="font-semibold" title={ECHO}>{large ? 'Headphones hear' : 'I hear'}</span>
+	<label class="grid grid-cols-[auto_minmax(0,1fr)] items-center gap-2">
+		<span class="font-semibold" title={ECHO}>I hear</span>
 		<select
-			class="field w-full {large ? 'min-h-11' : 'py-1 text-sm'} {at > 0 ? 'border-lamp' : ''}"
+			class="field w-full py-1 text-sm {at > 0 ? 'border-lamp' : ''}"
 			value={at}
 			disabled={!session.engine}
 			onchange={({ currentTarget }) => void ears.hear(subjects[Number(currentTarget.value)]!.hearing)}
@@ -43,7 +42,7 @@
 	{#if at > 0}
 		<div class="grid gap-2">
 			<select
-				class="field w-full {large ? 'min-h-11' : 'py-1 text-sm'}"
+				class="field w-full py-1 text-sm"
 				aria-label="Output for headphones"
 				value={ears.deviceId}
 				onchange={({ currentTarget }) => void ears.playOn(currentTarget.value)}
@@ -62,6 +61,6 @@
 				oninput={({ currentTarget }) => ears.setVolume(currentTarget.valueAsNumber)}
 			/>
 		</div>
-		{#if large}<p class="text-xs text-gray-300">{ECHO}</p>{/if}
+		<p class="text-xs text-gray-300" title={ECHO}>Only you hear this. Use headphones.</p>
 	{/if}
 </section>

@@ -10,7 +10,6 @@
 	import ChannelLine from './ChannelLine.svelte';
 	import ChannelSheet from './ChannelSheet.svelte';
 	import CompressorFields from './CompressorFields.svelte';
-	import HeadphonesPanel from './HeadphonesPanel.svelte';
 	import LoudnessChart from './LoudnessChart.svelte';
 	import Master from './Master.svelte';
 	import Snapshots from './Snapshots.svelte';
@@ -146,7 +145,6 @@
 						onchange={(ceilingDb) => session.do({ type: 'setMaster', master: { ...master, ceilingDb } })}
 					/>
 				</section>
-				{#if session.engine}<HeadphonesPanel {session} {show} large />{/if}
 			</div>
 			{#if channel}
 				<ChannelSheet {session} {show} {channel} onclose={() => (chosen = null)} />

@@ -51,6 +51,11 @@ export class Ears {
 		}
 	}
 
+	/** What was heard is gone with its engine. */
+	forget(): void {
+		this.hearing = { to: 'nothing' };
+	}
+
 	/** True while just this is heard. */
 	hears(hearing: Hearing): boolean {
 		return JSON.stringify(this.hearing) === JSON.stringify(hearing);

@@ -2,7 +2,7 @@
  * One broadcast: takes the engine's packets, puts them on one line of time, and hands them to all who want them. While
  * nothing comes from the engine it goes on by itself with the holding card and silence, and nobody is thrown out.
  */
-import { HoldingLine, isPlayable, type LoopPicture } from '../../core/delivery/holding.ts';
+import { HoldingLine, isPlayable, type Loop, type LoopPicture } from '../../core/delivery/holding.ts';
 import type { Rendition } from '../../core/delivery/rates.ts';
 import { Timeline } from '../../core/delivery/timeline.ts';
 import type { AudioConfig, Downlink, HoldPacket, MediaPacket, UplinkPacket } from '../../core/delivery/uplink.ts';
@@ -177,14 +177,18 @@ export class Broadcast {
 
 	/** The engine is silent: its place is taken. */
 	#hold(now: number): void {
-		const video = this.#streams[0]?.video;
-		const loops = new Map([...this.#loops].filter(([, loop]) => isPlayable(loop)).map(([id, loop]) => [id, [...loop]]));
-		if (!video || !this.#audio || !loops.has(0)) return;
+		const loops = new Map<number, Loop>();
+		const paces = this.#streams.map(({ video }) => video?.fps ?? 0);
+		const fps = Math.max(...paces);
+		for (const [rendition, pictures] of this.#loops)
+			if (paces[rendition] && isPlayable(pictures))
+				loops.set(rendition, { pictures: [...pictures], every: Math.round(fps / paces[rendition]) });
+		if (!this.#audio || !loops.has(0)) return;
 		log.warn({ broadcast: this.id }, 'Nothing comes from the desk; viewers see the holding card');
 		for (const stream of this.#streams) stream.flush();
 		const { video: videoUs, audio: audioUs } = this.#sentUs;
 		this.#holding = {
-			line: new HoldingLine(loops, video.fps, this.#audio, this.#sentUs),
+			line: new HoldingLine(loops, fps, this.#audio, this.#sentUs),
 			since: now,
 			fromUs: Math.max(videoUs, audioUs) + (now - this.#lastPacketAt) * 1000,
 			askedAt: 0,

@@ -89,11 +89,11 @@ export class Publisher {
 			live: () => this.#become('live', ''),
 			refused: (reason) => {
 				this.#connection = null;
-				this.#become('refused', reason);
+				this.#become('refused', withoutSecrets(reason, this.order));
 			},
 			lost: (reason) => {
 				this.#connection = null;
-				this.#loseAndRetry(reason);
+				this.#loseAndRetry(withoutSecrets(reason, this.order));
 			},
 		});
 		this.#connection = connection;
@@ -283,6 +283,11 @@ class Connection {
 		await Promise.race([closed, new Promise((resolve) => setTimeout(resolve, FAREWELL_MS))]);
 		this.#socket.destroy();
 	}
+}
+
+/** Hosts quote keys when they refuse them; what they say is shown, logged and stored. */
+function withoutSecrets(reason: string, { key, password }: PublishOrder): string {
+	return [key, password].reduce((text, secret) => (secret ? text.replaceAll(secret, '•••') : text), reason);
 }
 
 /** Made once, however many hosts a packet goes to. */

@@ -18,6 +18,8 @@ export class Recordings {
 	#folder: string;
 	/** Those being finished, which may take a while for a long evening. */
 	#finishing = new Map<string, Promise<void>>();
+	/** Those that the database may not know of yet, since it was gone when they began. */
+	#begun = new Map<string, RecordingRow>();
 
 	/** @param folder of all events' recordings */
 	constructor(db: Db, folder: string) {
@@ -54,7 +56,9 @@ export class Recordings {
 	async begin(eventId: string, broadcastId: string, startedAt: number, file: string): Promise<void> {
 		const id = recordingId(broadcastId, startedAt);
 		const row = { id, eventId, broadcastId, startedAt, endedAt: null, file, bytes: 0, deletedAt: null };
+		this.#begun.set(id, row);
 		await this.#db.insert(recordings).values(row);
+		this.#begun.delete(id);
 	}
 
 	/**
@@ -69,6 +73,11 @@ export class Recordings {
 	}
 
 	async #finish(eventId: string, id: string, startedAt: number | null): Promise<void> {
+		const begun = this.#begun.get(id);
+		if (begun) {
+			await this.#db.insert(recordings).values(begun);
+			this.#begun.delete(id);
+		}
 		const found = await this.find(eventId, id);
 		let bytes = found?.bytes ?? 0;
 		let endedAt = Date.now();
@@ -83,10 +92,10 @@ export class Recordings {
 			} catch (error) {
 				log.warn({ event: eventId, recording: id, err: error }, 'A recording stays as it was written');
 			}
-		const begun = startedAt === null ? {} : { startedAt };
+		const beginning = startedAt === null ? {} : { startedAt };
 		await this.#db
 			.update(recordings)
-			.set({ endedAt, bytes, ...begun })
+			.set({ endedAt, bytes, ...beginning })
 			.where(eq(recordings.id, id));
 	}
 

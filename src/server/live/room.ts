@@ -1,4 +1,5 @@
 /** All that is live at one event: its hub, what it sends, and the pages connected to it. */
+import { randomUUID } from 'node:crypto';
 import type { Command } from '../../core/show/command.ts';
 import type { HubMessage, LiveStatus, PageMessage } from '../../core/show/live.ts';
 import { isOnAir, type ShowState } from '../../core/show/state.ts';
@@ -17,6 +18,8 @@ export class Room {
 	#noted = new Map<string, string>();
 	#bus: Bus;
 	#timer: NodeJS.Timeout;
+	/** Channels whose button is held, by page. */
+	#held = new Map<string, Set<string>>();
 	/** Connections by page. */
 	#pages = new Map<string, number>();
 
@@ -33,7 +36,8 @@ export class Room {
 			() => this.announce(),
 			() => void hub.submit('server', `held-${hub.state.broadcast?.id}`, { type: 'endBroadcast' }),
 		);
-		hub.onApplied = ({ command, at }, state) => {
+		hub.onApplied = ({ command, at, by }, state) => {
+			if (command.type === 'pressChannel') this.#noteHeld(by, command.channelId, command.pressed);
 			this.keeper.follow(state);
 			this.#noteShow(command, state, at);
 		};
@@ -49,6 +53,13 @@ export class Room {
 		const status = this.status();
 		this.#noteDelivery(status);
 		this.#bus.publish(this.hub.eventId, status);
+	}
+
+	#noteHeld(by: string, channelId: string, pressed: boolean): void {
+		const held = this.#held.get(by) ?? new Set();
+		if (pressed) held.add(channelId);
+		else held.delete(channelId);
+		this.#held.set(by, held);
 	}
 
 	#noteShow(command: Command, state: ShowState, at: number): void {
@@ -130,6 +141,10 @@ export class Room {
 			return;
 		}
 		this.#pages.delete(client);
+		// Nobody stays heard because a page has crashed.
+		for (const channelId of this.#held.get(client) ?? [])
+			void this.hub.submit('server', randomUUID(), { type: 'pressChannel', channelId, pressed: false });
+		this.#held.delete(client);
 		this.hub.release(client);
 		this.announce();
 	}

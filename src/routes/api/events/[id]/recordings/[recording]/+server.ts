@@ -21,6 +21,8 @@ export const GET: RequestHandler = async ({ params, locals, request, url }) => {
 	};
 	if (range) headers['Content-Range'] = `bytes ${from}-${to}/${found.bytes}`;
 	if (url.searchParams.has('download')) headers['Content-Disposition'] = `attachment; filename="${found.file}"`;
+	// What has just been begun has nothing in it yet.
+	if (found.bytes === 0) return new Response(null, { headers });
 	const stream = createReadStream(found.path, { start: from, end: to });
 	return new Response(Readable.toWeb(stream) as ReadableStream, { status: range ? 206 : 200, headers });
 };
