@@ -63,8 +63,13 @@ test('what is wrong with the sound is said in words, and no longer when it is me
 	await expect(says('Choir has sound on the left side only.')).toBeVisible();
 	await breakInput(page, { input: 3, fault: 'none' });
 	await expect(says('Choir has sound on the left side only.')).toBeHidden();
-	await breakInput(page, { input: 0, fault: 'hum' });
+	// As anybody can try it out, at the console itself.
+	await page.getByRole('button', { name: 'Console', exact: true }).click();
+	await page.getByLabel('What is wrong with it').selectOption('Hums');
 	await expect(says('Lectern mic hums like the mains.')).toBeVisible();
+	await page.getByLabel('What is wrong with it').selectOption('Nothing');
+	await expect(says('Lectern mic hums like the mains.')).toBeHidden();
+	await page.getByRole('button', { name: 'Done' }).click();
 	await breakInput(page, { input: 0, fault: 'clipping' });
 	await expect(says('Lectern mic is too loud where it comes in')).toBeVisible();
 	await breakInput(page, { input: 4, fault: 'dead' });

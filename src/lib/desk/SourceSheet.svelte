@@ -148,18 +148,20 @@
 			</section>
 		{/if}
 
-		<section class="grid gap-1">
-			<h3 class="font-semibold">Patches: what nobody may read</h3>
-			{#each patches as patch (patch.id)}
-				<PatchFields {session} {patch} />
-			{/each}
-			{#if patches.length > 0 && placing !== 'patches'}
-				<button class="act py-1 text-xs" onclick={() => (placing = 'patches')}>Place them by hand</button>
-			{/if}
-			<button class="act py-1 text-xs" onclick={addPatch}>Add a patch</button>
-		</section>
+		{#if source.kind !== 'sound'}
+			<section class="grid gap-1">
+				<h3 class="font-semibold">Patches: what nobody may read</h3>
+				{#each patches as patch (patch.id)}
+					<PatchFields {session} {patch} />
+				{/each}
+				{#if patches.length > 0 && placing !== 'patches'}
+					<button class="act py-1 text-xs" onclick={() => (placing = 'patches')}>Place them by hand</button>
+				{/if}
+				<button class="act py-1 text-xs" onclick={addPatch}>Add a patch</button>
+			</section>
+		{/if}
 
-		{#if source.kind !== 'colour'}
+		{#if source.kind !== 'colour' && source.kind !== 'sound'}
 			<section class="grid gap-1">
 				<h3 class="font-semibold">Picture</h3>
 				{#each [['brightness', 'Brightness', -0.5, 0.5, 0], ['contrast', 'Contrast', 0, 2, 1], ['saturation', 'Colour', 0, 2, 1], ['gamma', 'Mid tones', 0.3, 3, 1]] as const as [name, label, min, max, neutral] (name)}

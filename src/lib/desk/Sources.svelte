@@ -68,15 +68,11 @@
 			>
 				<Icon class="size-5 shrink-0 text-gray-300" />
 				<div class="min-w-0 flex-1">
-					{#if source.kind === 'sound'}
-						<p class="truncate font-semibold">{source.name}</p>
-					{:else}
-						<button
-							class="block max-w-full truncate font-semibold hover:text-lamp"
-							title="Framings, patches, picture"
-							onclick={() => onedit(source.id)}>{source.name}</button
-						>
-					{/if}
+					<button
+						class="block max-w-full truncate font-semibold hover:text-lamp"
+						title={source.kind === 'sound' ? 'What is done to it' : 'Framings, patches, picture'}
+						onclick={() => onedit(source.id)}>{source.name}</button
+					>
 					<p class="figures text-xs text-gray-300">{wordsFor(source)}</p>
 				</div>
 				{#if source.origin.from === 'share' && session.conditions.get(source.id)?.state === 'lost'}
