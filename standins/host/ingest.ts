@@ -27,6 +27,8 @@ export interface PlaceState {
 	lastKeyFrameAt: number;
 	pictures: number;
 	sounds: number;
+	/** Time stamp of the newest sound: where the stream has got to, also where pictures were left out. */
+	soundMs: number;
 	/** How often a time stamp stepped back: never, if all is well. */
 	backSteps: number;
 	public: boolean;
@@ -53,6 +55,7 @@ export class PlaceDesk {
 			lastKeyFrameAt: 0,
 			pictures: 0,
 			sounds: 0,
+			soundMs: 0,
 			backSteps: 0,
 			public: !place.needsPublicStep,
 			expectedDelayS: 6,
@@ -127,7 +130,7 @@ class Reception {
 		this.#keep = file ? createWriteStream(file) : null;
 		this.#keep?.write(flvFileHeader());
 		const { place } = desk;
-		Object.assign(desk.state, { state: 'receiving', reason: '', public: !place.needsPublicStep });
+		Object.assign(desk.state, { state: 'receiving', reason: '', soundMs: 0, public: !place.needsPublicStep });
 	}
 
 	/** Counts bytes and holds the rate against the place's cap. */
@@ -189,6 +192,7 @@ class Reception {
 			return this.#open();
 		}
 		this.#desk.state.sounds++;
+		this.#desk.state.soundMs = timestampMs;
 		this.#shelve(this.#writer?.addSound(tag.data.slice(), timestampMs));
 	}
 

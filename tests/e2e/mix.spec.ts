@@ -104,13 +104,14 @@ test('two people mix: faders, snapshots, mutes, a followed picture and hush, as 
 
 	await page.getByRole('button', { name: 'Go on air' }).click();
 	await page.getByRole('dialog').getByRole('button', { name: 'Go on air' }).click();
-	const received = async () => (await demo.place('ridge')).pictures;
-	await until('pictures', async () => (await received()) > 60);
+	// Told by time stamps: a busy machine leaves pictures out, and counting them would look back too far.
+	const received = async () => (await demo.place('ridge')).soundMs;
+	await until('sound', async () => (await received()) > 2000);
 	/** Seconds into the stream, once viewers have had two seconds of what is so now; it was so for the last of them. */
 	const settled = async () => {
 		const from = await received();
-		await until('two seconds more', async () => (await received()) >= from + 75);
-		return (from + 60) / 30;
+		await until('two seconds more', async () => (await received()) >= from + 2500);
+		return (from + 2000) / 1000;
 	};
 	const plain = await settled();
 	// Last move wins, and both see it.
