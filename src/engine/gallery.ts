@@ -166,15 +166,15 @@ export class Gallery {
 		return this.#plan?.patches.filter((patch) => patch.on && patch.sourceId === sourceId) ?? [];
 	}
 
-	/** An overlay's graphic as it lies in frame number `frame`: a long ticker runs. */
-	graphic(overlayId: string, frame: number): Graphic | null {
+	/** An overlay's graphic as it lies `age` frames after it was shown: a long ticker runs, from its first word. */
+	graphic(overlayId: string, age: number): Graphic | null {
 		const id = graphicId(overlayId);
 		const shown = this.#shown.get(id);
 		if (!shown) return null;
 		const { at, info } = shown;
 		if (info.width <= at.width) return { pictureId: id, pieces: [{ from: { x: 0, y: 0, ...size(info) }, to: at }] };
 		const { width } = this.#picture;
-		const offset = 2 * Math.floor((((frame * TICKER_SPEED * width) / this.#picture.fps) % info.width) / 2);
+		const offset = 2 * Math.floor((((age * TICKER_SPEED * width) / this.#picture.fps) % info.width) / 2);
 		const first = Math.min(at.width, info.width - offset);
 		const piece = (from: number, length: number, to: number) => ({
 			from: { x: from, y: 0, width: length, height: info.height },

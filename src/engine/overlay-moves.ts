@@ -61,7 +61,7 @@ export class OverlayMoves {
 			const gone = until === null ? 0 : (frame - until + 1) / length;
 			const move = Math.min(1, come) - Math.max(0, gone);
 			const still = overlay.move === 'none' ? Number(until === null || frame < until) : move;
-			return still > 0 ? [{ overlay, presence: curved(still, 'eased') }] : [];
+			return still > 0 ? [{ overlay, presence: curved(still, 'eased'), age: frame - from }] : [];
 		});
 	}
 }

@@ -12,6 +12,7 @@ import {
 	untouchedPicture,
 	type DrawList,
 	type DrawStep,
+	type GraphicOf,
 	type Stage,
 } from '../core/picture/draw-list.ts';
 import { PictureHealth } from '../core/picture/health.ts';
@@ -81,7 +82,7 @@ const stage: Stage = {
 		return source?.framings.find(({ id }) => id === framingId)?.crop ?? WHOLE;
 	},
 };
-const graphicOf = (overlayId: string) => gallery.graphic(overlayId, frameNumber);
+const graphicOf: GraphicOf = (overlayId, age) => gallery.graphic(overlayId, age);
 
 onmessage = ({ data }: MessageEvent<ToPicture>) => {
 	switch (data.type) {
@@ -343,9 +344,10 @@ function listOf(subject: MonitorSubject, stage: Stage): DrawList {
 		return { base: { steps: sceneSteps(sceneOf(subject), stage) }, ...nothing };
 	}
 	const { next } = program;
+	const now = Date.now();
 	const shown = (plan?.overlays ?? [])
-		.filter((overlay) => isShown(overlay, Date.now()))
-		.map((overlay) => ({ overlay, presence: 1 }));
+		.filter((overlay) => isShown(overlay, now))
+		.map((overlay) => ({ overlay, presence: 1, age: Math.round(((now - overlay.shown!.at) * picture.fps) / 1000) }));
 	const above = next ? stepsAbove(shown, next.id, graphicOf, plan?.patches ?? [], stage) : [];
 	return { base: { steps: sceneSteps(next, stage) }, above, black: 0 };
 }

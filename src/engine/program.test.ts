@@ -17,7 +17,7 @@ const stage: Stage = {
 	framing: () => WHOLE,
 	background: null,
 };
-const scenes = ['a', 'b'].map((id) => plainScene(id, id, [wholeLayer(`${id}-layer`, id)]));
+const scenes = ['a', 'b', 'c'].map((id) => plainScene(id, id, [wholeLayer(`${id}-layer`, id)]));
 const bare = emptyShow('lantern-night', 'Lantern Night', '', PICTURE);
 const empty: PicturePlan = { ...bare, holding: holdingCard(bare) };
 
@@ -30,6 +30,12 @@ function seen(program: Program, frame: number): number | string[] {
 	const { base } = program.list(frame, stage, () => null);
 	if ('steps' in base) return base.steps.map((step) => (step.step === 'blit' ? step.pictureId : ''));
 	return base.joined.way === 'mix' ? base.joined.weight : NaN;
+}
+/** The pictures of the scenes that are mixed, from the one that is left to the one that comes. */
+function mixed(program: Program, frame: number): string[] {
+	const { base } = program.list(frame, stage, () => null);
+	if (!('joined' in base)) return [];
+	return [...base.from, ...base.to].map((step) => (step.step === 'blit' ? step.pictureId : ''));
 }
 function running(...plans: [PicturePlan, number][]): Program {
 	const program = new Program(PICTURE);
@@ -86,6 +92,24 @@ describe('the program', () => {
 		expect(seen(program, 80)).toBeGreaterThan(250);
 		program.follow({ ...plan('b', 1, 'a', CUT), next: 'a' }, 81, 0);
 		expect(seen(program, 81)).toEqual(['b']);
+	});
+
+	it('goes on from where the lever is when Next is taken, and leaves what is seen more for a third scene', () => {
+		const program = running([{ ...plan('a', 0, null, FADE), next: 'b' }, 0]);
+		const half = { ...plan('a', 0, null, FADE), next: 'b', transition: FADE, lever: 0.75 };
+		program.follow(half, 10, 0);
+		for (let frame = 10; frame < 30; frame++) seen(program, frame);
+		expect(seen(program, 30)).toBe(192);
+		program.follow({ ...plan('b', 1, 'a', FADE), next: 'a' }, 31, 0);
+		const weights = Array.from({ length: 3 }, (_, i) => seen(program, 31 + i) as number);
+		expect(weights[0]).toBeGreaterThan(192);
+		expect(weights).toEqual([...weights].sort((x, y) => x - y));
+
+		const third = running([{ ...plan('a', 0, null, FADE), next: 'b' }, 0]);
+		third.follow(half, 10, 0);
+		for (let frame = 10; frame < 30; frame++) seen(third, frame);
+		third.follow({ ...plan('c', 1, 'a', FADE), next: 'b' }, 31, 0);
+		expect(mixed(third, 31)).toEqual(['b', 'c']);
 	});
 
 	it('goes black over everything and comes back', () => {

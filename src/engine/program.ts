@@ -1,5 +1,5 @@
 /** What is on air at each frame: the show's newest take, played out on the engine's clock. */
-import { sceneSteps, stepsAbove, type DrawList, type Graphic, type Stage } from '../core/picture/draw-list.ts';
+import { sceneSteps, stepsAbove, type DrawList, type GraphicOf, type Stage } from '../core/picture/draw-list.ts';
 import { transitionBase } from '../core/picture/transition.ts';
 import { CUT, type Scene, type Transition } from '../core/show/scene.ts';
 import type { Picture } from '../core/show/state.ts';
@@ -48,11 +48,27 @@ export class Program {
 			const left = this.scene(before.program);
 			this.#running = plan.take.calledBack
 				? this.#backFrom(left, plan, nextFrame)
-				: begun(left, plan, nextFrame, this.#picture);
+				: this.#begun(left, before.next, plan, nextFrame);
 			this.#lever = 0;
 		}
 		this.#plan = plan;
 		this.#overlays.follow(plan.overlays, nextFrame, now);
+	}
+
+	/** With the lever half way it goes on from there; to a third scene it leaves the one of the two that is seen more. */
+	#begun(left: Scene | null, next: string | null, { program, take }: PicturePlan, startFrame: number): Running | null {
+		const frames = framesOf(take.transition, this.#picture);
+		if (frames === 0) return null;
+		const lever = this.#lever;
+		const onward = lever > 0 && program === next;
+		return {
+			other: lever > 0.5 && !onward ? this.scene(next) : left,
+			transition: onward ? { ...take.transition, curve: 'even' } : take.transition,
+			startFrame,
+			frames,
+			startProgress: onward ? lever : 0,
+			back: false,
+		};
 	}
 
 	#backFrom(left: Scene | null, { take }: PicturePlan, nextFrame: number): Running | null {
@@ -74,7 +90,7 @@ export class Program {
 	}
 
 	/** What frame number `frame` shows. Its first frame of a transition already differs from the one before. */
-	list(frame: number, stage: Stage, graphicOf: (overlayId: string) => Graphic | null): DrawList {
+	list(frame: number, stage: Stage, graphicOf: GraphicOf): DrawList {
 		const plan = this.#plan;
 		if (!plan) return { base: { steps: sceneSteps(null, stage) }, above: [], black: 0 };
 		const { fps } = this.#picture;
@@ -105,12 +121,6 @@ export class Program {
 		const transition: Transition = chosen.kind === 'cut' ? { ...CUT, kind: 'fade' } : chosen;
 		return transitionBase(onAir, next, { ...transition, curve: 'even' }, this.#lever, stage);
 	}
-}
-
-function begun(left: Scene | null, { take }: PicturePlan, startFrame: number, picture: Picture): Running | null {
-	const { transition } = take;
-	const frames = framesOf(transition, picture);
-	return frames === 0 ? null : { other: left, transition, startFrame, frames, startProgress: 0, back: false };
 }
 
 function framesOf({ kind, durationMs }: Transition, { fps }: Picture): number {

@@ -97,6 +97,8 @@ test('a scene made by hand, a framing, a name, a patch, and the hand lever, as v
 	const frame = page.getByRole('group', { name: 'Lectern 2, chosen.' });
 	const framed = await dragged(page, frame, -60, -30);
 	expect(framed.after.x).toBeLessThan(framed.before.x - 30);
+	await frame.press('Control+z');
+	await until('its old place', async () => Math.abs((await frame.boundingBox())!.x - framed.before.x) < 3);
 	await page.getByRole('button', { name: 'Make a scene of it' }).click();
 	await expect(wall(page)).toContainText('10 Lectern 2');
 	await page.getByRole('button', { name: 'Done' }).click();

@@ -223,7 +223,7 @@ describe('overlays', () => {
 		fit: 'fit',
 	};
 	const above = (sceneId: string, presence = 1, each: Overlay = overlay) =>
-		stepsAbove([{ overlay: each, presence }], sceneId, () => null, [], stage);
+		stepsAbove([{ overlay: each, presence, age: 0 }], sceneId, () => null, [], stage);
 
 	it('reach their scenes, and every scene when that is asked', () => {
 		expect(above('scene')).toHaveLength(1);
@@ -247,7 +247,7 @@ describe('overlays', () => {
 			follow: false,
 		} as const;
 		const steps = (on: boolean) =>
-			stepsAbove([{ overlay, presence: 1 }], 'scene', () => null, [{ ...patch, on }], stage);
+			stepsAbove([{ overlay, presence: 1, age: 0 }], 'scene', () => null, [{ ...patch, on }], stage);
 		expect(steps(true).map(({ step }) => step)).toEqual(['blit', 'patch']);
 		expect(steps(false).map(({ step }) => step)).toEqual(['blit']);
 	});

@@ -199,6 +199,8 @@ function covers({ to, opacity, mask, key, pictureId }: Blit, { picture, pictureO
 export interface ShownOverlay {
 	overlay: Overlay;
 	presence: number;
+	/** Frames since it was shown. */
+	age: number;
 }
 
 /** A drawn graphic of an overlay: which of its pixels lie where in the program. */
@@ -207,20 +209,23 @@ export interface Graphic {
 	pieces: { from: Rect; to: Rect }[];
 }
 
+/** The graphic of an overlay, as it lies `age` frames after it was shown. */
+export type GraphicOf = (overlayId: string, age: number) => Graphic | null;
+
 /** The steps for the overlays that reach a scene, from back to front, then for the patches on the program. */
 export function stepsAbove(
 	shown: readonly ShownOverlay[],
 	sceneId: string | null,
-	graphicOf: (overlayId: string) => Graphic | null,
+	graphicOf: GraphicOf,
 	patches: readonly PrivacyPatch[],
 	stage: Stage,
 ): DrawStep[] {
 	const { picture } = stage;
-	const steps = shown.flatMap(({ overlay, presence }): DrawStep[] => {
+	const steps = shown.flatMap(({ overlay, presence, age }): DrawStep[] => {
 		if (overlay.reach !== 'every' && !overlay.reach.includes(sceneId ?? '')) return [];
 		const rise = overlay.move === 'rise' ? (1 - presence) * 0.08 * picture.height : 0;
 		const opacity = overlay.move === 'none' ? Math.ceil(presence) : presence;
-		return overlayParts(overlay, graphicOf, stage).flatMap((part) =>
+		return overlayParts(overlay, () => graphicOf(overlay.id, age), stage).flatMap((part) =>
 			stepsOf({ ...part, to: { ...part.to, y: part.to.y + rise }, opacity }, picture),
 		);
 	});
@@ -228,12 +233,12 @@ export function stepsAbove(
 	return [...steps, ...onProgram.map((patch) => patchStep(patch, picture))];
 }
 
-function overlayParts(overlay: Overlay, graphicOf: (id: string) => Graphic | null, stage: Stage): Part[] {
+function overlayParts(overlay: Overlay, drawn: () => Graphic | null, stage: Stage): Part[] {
 	if (overlay.kind === 'picture') {
 		const part = picturePart(overlay.sourceId, WHOLE, overlay.box, overlay.fit, stage);
 		return part ? [part] : [];
 	}
-	const graphic = graphicOf(overlay.id);
+	const graphic = drawn();
 	const part = graphic && picturePart(graphic.pictureId, WHOLE, WHOLE, 'stretch', stage);
 	return part ? graphic.pieces.map((piece) => ({ ...part, ...piece })) : [];
 }

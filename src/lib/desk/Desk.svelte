@@ -16,6 +16,7 @@
 	import { DeskSession } from './session.svelte.ts';
 	import SoundColumn from './SoundColumn.svelte';
 	import Sources from './Sources.svelte';
+	import { SourceEditing } from './source-editing.svelte.ts';
 	import SourceSheet from './SourceSheet.svelte';
 	import SourceStage from './SourceStage.svelte';
 	import TakePanel from './TakePanel.svelte';
@@ -35,12 +36,10 @@
 
 	/** What is set up in the side sheet, if anything. One thing at a time. */
 	let editing = $state.raw<SceneEditing | null>(null);
-	let sourceId = $state<string | null>(null);
+	let editingSource = $state.raw<SourceEditing | null>(null);
 	let overlaysOpen = $state(false);
 	let deliveryOpen = $state(false);
-	let placing = $state<'framings' | 'patches'>('framings');
-	let placed = $state<string | null>(null);
-	const source = $derived(show?.sources.find(({ id }) => id === sourceId) ?? null);
+	const source = $derived(editingSource?.source ?? null);
 	let channelId = $state<string | null>(null);
 	const channel = $derived(show?.channels.find(({ id }) => id === channelId) ?? null);
 	const sheet = $derived(
@@ -59,7 +58,7 @@
 
 	function closeSheet() {
 		editing = null;
-		sourceId = null;
+		editingSource = null;
 		overlaysOpen = deliveryOpen = false;
 		channelId = null;
 	}
@@ -73,11 +72,7 @@
 	}
 	function editSource(id: string) {
 		closeSheet();
-		sourceId = id;
-		const patch = show?.patches.find((each) => each.sourceId === id);
-		const framing = show?.sources.find((each) => each.id === id)?.framings[0];
-		placing = framing || !patch ? 'framings' : 'patches';
-		placed = (framing ?? patch)?.id ?? null;
+		editingSource = new SourceEditing(session, id);
 	}
 	function toggleLowerThird() {
 		const overlay = show?.overlays.find(({ kind }) => kind === 'lowerThird');
@@ -180,8 +175,8 @@
 			</section>
 			{#if sheet === 'scene' && editing}
 				<SceneStage {editing} onclose={closeSheet} />
-			{:else if sheet === 'source' && source && source.kind !== 'sound'}
-				<SourceStage {session} {show} {source} {placing} bind:selected={placed} />
+			{:else if sheet === 'source' && editingSource && source && source.kind !== 'sound'}
+				<SourceStage editing={editingSource} {show} {source} />
 			{:else}
 				<section
 					class="flex gap-2 {sheet ? 'min-h-[12.5rem] flex-[3.4]' : 'min-h-[10rem] flex-[2.4]'}"
@@ -203,8 +198,8 @@
 
 		{#if sheet === 'scene' && editing}
 			<SceneSheet {editing} {show} onclose={closeSheet} onedit={editScene} />
-		{:else if sheet === 'source' && source}
-			<SourceSheet {session} {show} {source} bind:placing bind:selected={placed} onclose={closeSheet} />
+		{:else if sheet === 'source' && editingSource && source}
+			<SourceSheet editing={editingSource} {show} {source} onclose={closeSheet} />
 		{:else if sheet === 'channel' && channel}
 			<ChannelSheet {session} {show} {channel} onclose={closeSheet} />
 		{:else if sheet === 'overlays'}

@@ -253,7 +253,11 @@
 
 		<section class="grid gap-1">
 			<h3 class="font-semibold">Patches on the program</h3>
-			{#each onProgram as patch (patch.id)}<PatchFields {session} {patch} />{/each}
+			{#each onProgram as patch (patch.id)}<PatchFields
+					{session}
+					{patch}
+					onchange={(changed) => session.do({ type: 'changePatch', patch: changed })}
+				/>{/each}
 			<button class="act py-1 text-xs" onclick={addPatch}>Add a patch</button>
 			<p class="text-xs text-gray-300">A patch on a source, in its own sheet, holds wherever that source is shown.</p>
 		</section>

@@ -5,9 +5,14 @@
 	import SliderField from '../ui/SliderField.svelte';
 	import type { DeskSession } from './session.svelte.ts';
 
-	let { session, patch }: { session: DeskSession; patch: PrivacyPatch } = $props();
+	interface Props {
+		session: DeskSession;
+		patch: PrivacyPatch;
+		onchange: (patch: PrivacyPatch, done: boolean) => void;
+	}
+	let { session, patch, onchange }: Props = $props();
 
-	const change = (part: Partial<PrivacyPatch>) => session.do({ type: 'changePatch', patch: { ...patch, ...part } });
+	const change = (part: Partial<PrivacyPatch>, done = true) => onchange({ ...patch, ...part }, done);
 	function remove() {
 		if (session.do({ type: 'removePatch', patchId: patch.id }))
 			session.notify(`The patch ${patch.name} was removed.`, () => session.do({ type: 'addPatch', patch }));
@@ -48,7 +53,7 @@
 			step={1}
 			value={patch.strength}
 			text={String(patch.strength)}
-			onchange={(strength) => change({ strength })}
+			onchange={(strength) => change({ strength }, false)}
 		/>
 	{/if}
 	{#if patch.sourceId !== null}

@@ -69,7 +69,7 @@
 </script>
 
 {#if scene}
-	<Sheet title="Scene {index + 1}" {onclose}>
+	<Sheet title="Scene {index + 1}" {onclose} onundo={() => editing.undo()}>
 		<div class="grid gap-3">
 			<input
 				class="field w-full font-semibold"

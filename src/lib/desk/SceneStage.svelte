@@ -3,6 +3,7 @@
 	import { WHOLE } from '../../core/show/basics.ts';
 	import { cropWithin, partWithin } from '../../core/picture/geometry.ts';
 	import { press } from '../ui/press.ts';
+	import { undoKey } from '../ui/undo-key.ts';
 	import Placer from './Placer.svelte';
 	import type { SceneEditing } from './scene-editing.svelte.ts';
 
@@ -29,11 +30,10 @@
 		else editing.addLayer(sourceId, null, on ?? -1);
 	}
 
+	const back = undoKey(() => editing.undo());
 	function keys(event: KeyboardEvent) {
-		if ((event.ctrlKey || event.metaKey) && event.key === 'z') {
-			event.preventDefault();
-			editing.undo();
-		} else if (event.key === 'Delete' && editing.selected) editing.removeLayer(editing.selected);
+		back(event);
+		if (event.key === 'Delete' && editing.selected) editing.removeLayer(editing.selected);
 		else if (event.key === 'Escape') onclose();
 	}
 </script>

@@ -9,70 +9,36 @@
 	import PatchFields from './PatchFields.svelte';
 	import PickColour from './PickColour.svelte';
 	import SoundFields from './SoundFields.svelte';
-	import { newId, type DeskSession } from './session.svelte.ts';
+	import { newId } from './session.svelte.ts';
 	import { framingSharpness } from './sharpness.ts';
 	import Sheet from './Sheet.svelte';
+	import type { SourceEditing } from './source-editing.svelte.ts';
 	import { plainScene, wholeLayer } from '../../core/show/scene.ts';
 
 	interface Props {
-		session: DeskSession;
+		editing: SourceEditing;
 		show: ShowState;
 		source: Source;
-		placing: 'framings' | 'patches';
-		selected: string | null;
 		onclose: () => void;
 	}
-	let { session, show, source, placing = $bindable(), selected = $bindable(), onclose }: Props = $props();
+	let { editing, show, source, onclose }: Props = $props();
 
+	const session = $derived(editing.session);
 	let picking = $state(false);
-	const patches = $derived(show.patches.filter(({ sourceId }) => sourceId === source.id));
-	const change = (part: Partial<Source>) => session.do({ type: 'changeSource', source: { ...source, ...part } });
-	const adjust = (part: Partial<Adjust>) => change({ adjust: { ...source.adjust, ...part } });
+	const change = (part: Partial<Source>) => editing.change(part);
+	const adjust = (part: Partial<Adjust>, done = true) =>
+		editing.change({ adjust: { ...source.adjust, ...part } }, done, Object.keys(part).join());
 	const isNeutral = $derived(JSON.stringify(source.adjust) === JSON.stringify(NEUTRAL));
 
-	function addFraming() {
-		const framing = {
-			id: newId(),
-			name: `${source.name} ${source.framings.length + 2}`.slice(0, 120),
-			crop: { x: 0.25, y: 0.25, width: 0.5, height: 0.5 },
-		};
-		change({ framings: [...source.framings, framing] });
-		placing = 'framings';
-		selected = framing.id;
-	}
-	function removeFraming(id: string) {
-		const before = source;
-		const scenes = show.scenes.filter(({ layers }) => layers.some(({ framingId }) => framingId === id));
-		if (!change({ framings: source.framings.filter((framing) => framing.id !== id) })) return;
-		session.notify(`The framing was removed.`, () => {
-			session.do({ type: 'changeSource', source: before });
-			for (const scene of scenes) session.do({ type: 'changeScene', scene, live: true });
-		});
-	}
 	function makeScene(framingId: string, name: string) {
 		const scene = plainScene(newId(), name, [{ ...wholeLayer(newId(), source.id), framingId }]);
 		if (session.do({ type: 'addScene', scene })) session.notify(`The scene ${name} was made.`);
-	}
-	function addPatch() {
-		const patch = {
-			id: newId(),
-			name: `${source.name} ${patches.length + 1}`.slice(0, 120),
-			sourceId: source.id,
-			area: { x: 0.3, y: 0.3, width: 0.4, height: 0.4 },
-			style: 'blur' as const,
-			strength: 5,
-			on: true,
-			follow: source.kind === 'screen',
-		};
-		session.do({ type: 'addPatch', patch });
-		placing = 'patches';
-		selected = patch.id;
 	}
 	const percent = (value: number) => `${Math.round(100 * value)} %`;
 	const drawn = $derived(['card', 'clock', 'colour'].includes(source.kind));
 </script>
 
-<Sheet title={source.name} {onclose}>
+<Sheet title={source.name} {onclose} onundo={() => editing.undo()}>
 	<div class="grid gap-4">
 		<input
 			class="field w-full font-semibold"
@@ -113,7 +79,11 @@
 				<h3 class="font-semibold">Framings: one camera, used as several</h3>
 				{#each source.framings as framing (framing.id)}
 					{@const soft = framingSharpness(source.id, framing.crop, show, session.conditions)}
-					<div class="grid gap-1 rounded-sm border p-1 {framing.id === selected ? 'border-lamp' : 'border-slate-rule'}">
+					<div
+						class="grid gap-1 rounded-sm border p-1 {framing.id === editing.selected
+							? 'border-lamp'
+							: 'border-slate-rule'}"
+					>
 						<div class="flex gap-1">
 							<input
 								class="field w-full"
@@ -121,8 +91,8 @@
 								maxlength="120"
 								value={framing.name}
 								onfocus={() => {
-									placing = 'framings';
-									selected = framing.id;
+									editing.placing = 'framings';
+									editing.selected = framing.id;
 								}}
 								onchange={({ currentTarget }) => {
 									const name = currentTarget.value.trim();
@@ -135,7 +105,7 @@
 							<button
 								class="icon-act"
 								aria-label="Remove the framing {framing.name}"
-								onclick={() => removeFraming(framing.id)}><TrashBinOutline class="size-4" /></button
+								onclick={() => editing.removeFraming(framing.id)}><TrashBinOutline class="size-4" /></button
 							>
 						</div>
 						{#if soft}<p class="border-l-4 border-lamp pl-2 text-xs">{soft}</p>{/if}
@@ -144,20 +114,20 @@
 						>
 					</div>
 				{/each}
-				<button class="act py-1 text-xs" onclick={addFraming}>Add a framing</button>
+				<button class="act py-1 text-xs" onclick={() => editing.addFraming()}>Add a framing</button>
 			</section>
 		{/if}
 
 		{#if source.kind !== 'sound'}
 			<section class="grid gap-1">
 				<h3 class="font-semibold">Patches: what nobody may read</h3>
-				{#each patches as patch (patch.id)}
-					<PatchFields {session} {patch} />
+				{#each editing.patches as patch (patch.id)}
+					<PatchFields {session} {patch} onchange={(changed, done) => editing.changePatch(changed, done)} />
 				{/each}
-				{#if patches.length > 0 && placing !== 'patches'}
-					<button class="act py-1 text-xs" onclick={() => (placing = 'patches')}>Place them by hand</button>
+				{#if editing.patches.length > 0 && editing.placing !== 'patches'}
+					<button class="act py-1 text-xs" onclick={() => (editing.placing = 'patches')}>Place them by hand</button>
 				{/if}
-				<button class="act py-1 text-xs" onclick={addPatch}>Add a patch</button>
+				<button class="act py-1 text-xs" onclick={() => editing.addPatch()}>Add a patch</button>
 			</section>
 		{/if}
 
@@ -172,7 +142,7 @@
 						{neutral}
 						value={source.adjust[name]}
 						text={name === 'brightness' ? percent(source.adjust[name]) : source.adjust[name].toFixed(2)}
-						onchange={(value) => adjust({ [name]: value })}
+						onchange={(value) => adjust({ [name]: value }, false)}
 					/>
 				{/each}
 				<div class="flex gap-1">

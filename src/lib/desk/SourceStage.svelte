@@ -1,58 +1,47 @@
 <script lang="ts">
 	/** A source's own picture, with its framings or its patches to be placed by hand. */
-	import type { Box } from '../../core/show/basics.ts';
 	import type { Source } from '../../core/show/source.ts';
 	import { isSourceOnAir, type ShowState } from '../../core/show/state.ts';
+	import { undoKey } from '../ui/undo-key.ts';
 	import Placer from './Placer.svelte';
-	import type { DeskSession } from './session.svelte.ts';
+	import type { SourceEditing } from './source-editing.svelte.ts';
 
-	interface Props {
-		session: DeskSession;
-		show: ShowState;
-		source: Source;
-		/** What is placed: framings keep the picture's shape, patches have any. */
-		placing: 'framings' | 'patches';
-		selected: string | null;
-	}
-	let { session, show, source, placing, selected = $bindable() }: Props = $props();
+	let { editing, show, source }: { editing: SourceEditing; show: ShowState; source: Source } = $props();
 
 	const onAir = $derived(isSourceOnAir(show, source.id));
-	const condition = $derived(session.conditions.get(source.id));
-	const patches = $derived(show.patches.filter(({ sourceId }) => sourceId === source.id));
+	const condition = $derived(editing.session.conditions.get(source.id));
 	const items = $derived(
-		placing === 'framings'
+		editing.placing === 'framings'
 			? source.framings.map(({ id, name, crop }) => ({ id, name, box: crop }))
-			: patches.map(({ id, name, area }) => ({ id, name, box: area })),
+			: editing.patches.map(({ id, name, area }) => ({ id, name, box: area })),
 	);
-
-	function place(id: string, box: Box) {
-		if (placing === 'framings') {
-			const framings = source.framings.map((each) => (each.id === id ? { ...each, crop: box } : each));
-			session.do({ type: 'changeSource', source: { ...source, framings } });
-		} else {
-			const patch = patches.find((each) => each.id === id);
-			if (patch) session.do({ type: 'changePatch', patch: { ...patch, area: box } });
-		}
-	}
 </script>
 
-<section class="flex min-h-0 flex-[5] flex-col gap-2" aria-label="Picture of {source.name}">
-	<p class="border-l-8 px-2 py-1 text-sm font-semibold {onAir ? 'border-air bg-air/30' : 'border-lamp bg-slate-panel'}">
-		{#if onAir}{source.name} is on air: viewers see what you change at once.{/if}
-		{#if items.length > 0}{source.name}: place its {placing} by hand. They hold wherever it is shown.
-		{:else}{source.name}, as it is shown.{/if}
-	</p>
+<!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
+<section
+	class="flex min-h-0 flex-[5] flex-col gap-2"
+	aria-label="Picture of {source.name}"
+	onkeydown={undoKey(() => editing.undo())}
+>
+	<div class="flex items-center gap-2 border-l-8 px-2 {onAir ? 'border-air bg-air/30' : 'border-lamp bg-slate-panel'}">
+		<p class="flex-1 py-1 text-sm font-semibold">
+			{#if onAir}{source.name} is on air: viewers see what you change at once.{/if}
+			{#if items.length > 0}{source.name}: place its {editing.placing} by hand. They hold wherever it is shown.
+			{:else}{source.name}, as it is shown.{/if}
+		</p>
+		<button class="act py-1 text-sm" disabled={!editing.canUndo} onclick={() => editing.undo()}>Undo</button>
+	</div>
 	<div class="flex min-h-0 flex-1 justify-center">
 		<Placer
-			{session}
+			session={editing.session}
 			subject={{ sourceId: source.id }}
 			label={source.name}
 			{items}
-			bind:selected
+			bind:selected={editing.selected}
 			of={condition?.width ? condition : null}
-			keepShape={placing === 'framings'}
+			keepShape={editing.placing === 'framings'}
 			inside
-			onchange={place}
+			onchange={(id, box, done) => editing.place(id, box, done)}
 		/>
 	</div>
 </section>

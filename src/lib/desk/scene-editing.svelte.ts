@@ -3,6 +3,7 @@ import { arranged } from '../../core/picture/geometry.ts';
 import type { Box } from '../../core/show/basics.ts';
 import { wholeLayer, type Layer, type Scene } from '../../core/show/scene.ts';
 import { newId, type DeskSession } from './session.svelte.ts';
+import { Steps } from './steps.svelte.ts';
 
 export class SceneEditing {
 	readonly session: DeskSession;
@@ -16,10 +17,7 @@ export class SceneEditing {
 	showsOpacity = $state(false);
 	/** Places of an arrangement that nothing has been put into yet. */
 	places = $state.raw<readonly Box[]>([]);
-	/** Scenes as they were, newest last. */
-	#before = $state.raw<Scene[]>([]);
-	/** A movement by hand is one change, however often it is told. */
-	#inMove = false;
+	#steps = new Steps<Scene>();
 
 	constructor(session: DeskSession, sceneId: string) {
 		this.session = session;
@@ -45,30 +43,27 @@ export class SceneEditing {
 	}
 
 	get canUndo(): boolean {
-		return this.#before.length > 0;
+		return this.#steps.any;
 	}
 
 	/** @param done false while a movement goes on */
-	change(part: Partial<Scene>, done = true): boolean {
+	change(part: Partial<Scene>, done = true, what = Object.keys(part).join()): boolean {
 		const { scene } = this;
 		if (!scene) return false;
-		if (!this.#inMove) this.#before = [...this.#before.slice(-49), scene];
-		this.#inMove = !done;
+		this.#steps.remember(scene, what, done);
 		const ok = this.session.do({ type: 'changeScene', scene: { ...scene, ...part }, live: this.live });
-		if (!ok) this.#before = this.#before.slice(0, -1);
+		if (!ok) this.#steps.back();
 		return ok;
 	}
 
 	changeLayer(id: string, part: Partial<Layer>, done = true): void {
 		const layers = this.scene?.layers.map((layer) => (layer.id === id ? { ...layer, ...part } : layer));
-		if (layers) this.change({ layers }, done);
+		if (layers) this.change({ layers }, done, `${id} ${Object.keys(part).join()}`);
 	}
 
 	undo(): void {
-		const last = this.#before.at(-1);
-		if (!last) return;
-		this.#before = this.#before.slice(0, -1);
-		this.session.do({ type: 'changeScene', scene: last, live: this.live });
+		const last = this.#steps.back();
+		if (last) this.session.do({ type: 'changeScene', scene: last, live: this.live });
 	}
 
 	/** Gives up the changes that wait for the next take. */
@@ -101,11 +96,17 @@ export class SceneEditing {
 
 	/** @param by 1 towards the front, −1 towards the back */
 	moveLayer(id: string, by: 1 | -1): void {
-		const layers = this.scene?.layers ?? [];
-		const from = layers.findIndex((layer) => layer.id === id);
+		const ids = this.scene?.layers.map((layer) => layer.id) ?? [];
+		const from = ids.indexOf(id);
 		const to = from + by;
-		if (from < 0 || to < 0 || to >= layers.length) return;
-		this.change({ layers: layers.toSpliced(from, 1).toSpliced(to, 0, layers[from]!) });
+		if (from < 0 || to < 0 || to >= ids.length) return;
+		this.orderLayers(ids.toSpliced(from, 1).toSpliced(to, 0, id));
+	}
+
+	/** @param ids of all layers, from the back to the front */
+	orderLayers(ids: readonly string[]): void {
+		const layers = this.scene?.layers.toSorted((a, b) => ids.indexOf(a.id) - ids.indexOf(b.id));
+		if (layers) this.change({ layers });
 	}
 
 	/**
