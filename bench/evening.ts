@@ -17,10 +17,14 @@ const FADE_EVERY_MS = 5000;
 
 /** An evening's heaviest picture: four cameras, three layers with a key, overlays on, fades, the wall. */
 export async function benchEvening(): Promise<Row[]> {
+	return [...(await measured(30)), ...(await measured(60))];
+}
+
+async function measured(fps: 30 | 60): Promise<Row[]> {
 	const demo = await startDemo();
 	const browser = await chromium.launch(CHROMIUM);
 	try {
-		return await run(demo, browser);
+		return await run(demo, browser, fps);
 	} finally {
 		await browser.close();
 		await demo.close();
@@ -78,12 +82,13 @@ const MORE: Command[] = [
 	})),
 ];
 
-async function run(demo: Demo, browser: Browser): Promise<Row[]> {
+async function run(demo: Demo, browser: Browser, fps: 30 | 60): Promise<Row[]> {
 	const receiver = new Receiver(path.join(demo.folder, 'received.flv'));
 	const hub = new HubPage(Number(new URL(demo.url).port), EVENT);
 	await hub.welcome();
 	const tell = (command: Command) => hub.applied(hub.do(command));
 	await prepare(demo, tell, 1080, await receiver.listen());
+	await tell({ type: 'setPicture', picture: { width: 1920, height: 1080, fps } });
 	for (const command of MORE) await tell(command);
 	const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 	await page.goto(`${demo.url}/events/${EVENT}`);
@@ -104,7 +109,7 @@ async function run(demo: Demo, browser: Browser): Promise<Row[]> {
 		await page.waitForTimeout(FADE_EVERY_MS);
 	}
 	const elapsedS = (performance.now() - startedAt) / 1000;
-	const measured = receiver.pictures.slice(from);
+	const received = receiver.pictures.slice(from);
 	const browserCores = (processorSeconds(browserPid) - before.browser) / elapsedS;
 	const serverCores = (processorSeconds(demo.serverPid()) - before.server) / elapsedS;
 	const { broadcasts } = (await (await fetch(`${demo.url}/health`)).json()) as Health;
@@ -112,12 +117,13 @@ async function run(demo: Demo, browser: Browser): Promise<Row[]> {
 	await tell({ type: 'endBroadcast' });
 	await page.waitForTimeout(1500);
 	await receiver.close();
+	// What is asked of 1080p30; 1080p60 is only told.
+	const limits = (limit: Row['limit']) => (fps === 30 ? { limit } : {});
+	const what = `1080p${fps}, three layers with a key and overlays`;
 	return [
-		row('1080p30, three layers with a key and overlays: frames received of frames due', shareOfDue(measured, 30), '%', {
-			limit: { least: 99.9 },
-		}),
-		row('the same: browser and server', browserCores + serverCores, 'cores', { limit: { most: 1.5 } }),
+		row(`${what}: frames received of frames due`, shareOfDue(received, fps), '%', limits({ least: 99.9 })),
+		row('the same: browser and server', browserCores + serverCores, 'cores', limits({ most: 1.5 })),
 		row('the same: server alone', serverCores, 'cores'),
-		row('the same: time for one frame, waits included', frameMs, 'ms', { limit: { most: 1000 / 30 } }),
+		row('the same: time for one frame, waits included', frameMs, 'ms', limits({ most: 1000 / 30 })),
 	];
 }
