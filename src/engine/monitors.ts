@@ -9,6 +9,8 @@ export interface Monitor {
 	canvas: OffscreenCanvas;
 	context: OffscreenCanvasRenderingContext2D;
 	subject: MonitorSubject;
+	/** What it is to be drawn at. The canvas takes it with the next picture, since a new size clears it. */
+	size: Size;
 	dueAt: number;
 }
 
@@ -19,15 +21,12 @@ export class Monitors {
 
 	add(id: string, canvas: OffscreenCanvas, subject: MonitorSubject): void {
 		const context = canvas.getContext('2d', { alpha: false, desynchronized: true });
-		if (context) this.#monitors.set(id, { canvas, context, subject, dueAt: 0 });
+		if (context) this.#monitors.set(id, { canvas, context, subject, size: evenSize(canvas), dueAt: 0 });
 	}
 
-	resize(id: string, { width, height }: Size): void {
-		const canvas = this.#monitors.get(id)?.canvas;
-		if (!canvas) return;
-		// The kernels want even sizes, and eight pixels at least.
-		canvas.width = Math.max(8, width & ~1);
-		canvas.height = Math.max(2, height & ~1);
+	resize(id: string, size: Size): void {
+		const monitor = this.#monitors.get(id);
+		if (monitor) monitor.size = evenSize(size);
 	}
 
 	point(id: string, subject: MonitorSubject): void {
@@ -59,19 +58,19 @@ export class Monitors {
 	 * @param planes of any size; those of the monitor's own size are not scaled
 	 */
 	draw(monitor: Monitor, planes: Planes, compositor: Compositor, now: number): void {
-		const { context, subject } = monitor;
+		const { canvas, context, subject, size } = monitor;
 		const { programHz, otherHz } = LADDER[this.relief]!;
 		const hz = 'bus' in subject && subject.bus === 'program' ? programHz : otherHz;
 		// A slot's worth later, without running after turns that were missed; half a frame early is on time.
 		monitor.dueAt = Math.max(monitor.dueAt + 1000 / hz, now + 1000 / hz - 17);
-		const size = sizeOf(monitor);
 		const same = planes.width === size.width && planes.height === size.height;
 		const small = same ? planes : compositor.smaller(size).fit(planes, fitted(planes, size));
+		if (canvas.width !== size.width || canvas.height !== size.height) Object.assign(canvas, size);
 		context.putImageData(new ImageData(compositor.toRgba(small), size.width, size.height), 0, 0);
 	}
 }
 
-/** A monitor's size in pixels, as the kernels want it. */
-export function sizeOf({ canvas }: Monitor): Size {
-	return { width: canvas.width, height: canvas.height };
+/** A size as the kernels want it: even, and eight pixels wide at least. */
+function evenSize({ width, height }: Size): Size {
+	return { width: Math.max(8, width & ~1), height: Math.max(2, height & ~1) };
 }

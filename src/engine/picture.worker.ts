@@ -26,7 +26,7 @@ import type { Motion } from '../core/sound/clap.ts';
 import { loadFonts } from './drawing.ts';
 import { Gallery } from './gallery.ts';
 import type { FromPicture, MonitorSubject, PicturePlan, ToPicture } from './messages.ts';
-import { Monitors, sizeOf, type Monitor } from './monitors.ts';
+import { Monitors, type Monitor } from './monitors.ts';
 import type { Size } from '../core/picture/geometry.ts';
 import { Renditions } from './renditions.ts';
 import { Program } from './program.ts';
@@ -300,7 +300,7 @@ function scaledFor({ width, height }: Size, planes: Planes): Planes {
 /** Scenes and sources are painted at the monitor's own size; what has graphics of the program's size on it is not. */
 async function drawMonitor(monitor: Monitor, now: number): Promise<void> {
 	const { subject } = monitor;
-	const size = sizeOf(monitor);
+	const { size } = monitor;
 	const { pictureOf, framing, background } = stage;
 	const small: Stage = { picture: size, pictureOf, framing, background };
 	if ('sceneId' in subject && subject.opacityOf) {

@@ -4,15 +4,11 @@
  * a decoupled attack and release (eq. 17). The gain is worked out every STEP samples and drawn straight in between.
  */
 import type { CompressorSettings, Strip } from '../show/mix.ts';
+import { dbOf, gainOf } from './decibels.ts';
 
 /** Samples for which one gain is worked out: a third of a millisecond. */
 export const STEP = 16;
 const KNEE_DB = 6;
-const FLOOR_DB = -120;
-
-export function dbOf(amplitude: number): number {
-	return amplitude > 1e-6 ? 20 * Math.log10(amplitude) : FLOOR_DB;
-}
 
 /** Gain change in dB, 0 or less, of a compressor at a level: straight below and above the knee, a parabola within. */
 export function compressedBy(levelDb: number, thresholdDb: number, ratio: number): number {
@@ -47,27 +43,36 @@ abstract class Dynamics {
 	run(left: Float32Array, other: Float32Array | null): void {
 		// What is off has faded out once its gain is 1.
 		if (!this.on && this.makeup === 1 && this.#gain === 1) return;
-		const right = other ?? left;
 		for (let from = 0; from < left.length; from += STEP) {
-			let peak = 0;
-			for (let i = from; i < from + STEP; i++) {
-				const l = Math.abs(left[i]!);
-				const r = Math.abs(right[i]!);
-				if (l > peak) peak = l;
-				if (r > peak) peak = r;
-			}
+			const peak = other ? Math.max(peakFrom(left, from), peakFrom(other, from)) : peakFrom(left, from);
 			this.reductionDb = this.step(dbOf(peak));
-			const target = this.makeup * 10 ** (this.reductionDb / 20);
-			const slope = (target - this.#gain) / STEP;
-			let gain = this.#gain;
-			for (let i = from; i < from + STEP; i++) {
-				gain += slope;
-				left[i]! *= gain;
-				if (other) other[i]! *= gain;
+			const target = this.makeup * (this.reductionDb === 0 ? 1 : gainOf(this.reductionDb));
+			if (target !== 1 || this.#gain !== 1) {
+				const slope = (target - this.#gain) / STEP;
+				scaleFrom(left, from, this.#gain, slope);
+				if (other) scaleFrom(other, from, this.#gain, slope);
 			}
 			// Near enough to 1 is 1, so that what is off can rest.
 			this.#gain = !this.on && Math.abs(target - 1) < 1e-6 ? 1 : target;
 		}
+	}
+}
+
+/** The highest of STEP samples. */
+function peakFrom(samples: Float32Array, from: number): number {
+	let peak = 0;
+	for (let i = from; i < from + STEP; i++) {
+		const height = Math.abs(samples[i]!);
+		if (height > peak) peak = height;
+	}
+	return peak;
+}
+
+/** Lays a gain that moves by `slope` with each sample on STEP samples. */
+function scaleFrom(samples: Float32Array, from: number, gain: number, slope: number): void {
+	for (let i = from; i < from + STEP; i++) {
+		gain += slope;
+		samples[i]! *= gain;
 	}
 }
 

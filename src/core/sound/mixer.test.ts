@@ -76,6 +76,23 @@ describe('the mix', () => {
 		expect(db(rms(tail(right)) * Math.SQRT2)).toBeCloseTo(db(0.2), 2);
 	});
 
+	it('makes the same of one sound alone as of a pair of the same, also while faders and sides move', () => {
+		const [eq, sung] = [plainStrip().eq.map((band) => ({ ...band, gainDb: 4 })) as Strip['eq'], tone(330, 0.3)];
+		const state = (pan: number, gainDb: number) =>
+			show([{ ...withPreset(withStrip('a', { eq, pan, delayMs: 7 }), 'speaking voice'), gainDb }]);
+		const [alone, pair] = [new Desk(), new Desk()];
+		for (const [pan, gainDb] of [
+			[0, 0],
+			[0, -9],
+			[0.4, -9],
+			[0, 3],
+		] as const) {
+			for (const each of [alone, pair]) each.set(state(pan, gainDb));
+			const [one, two] = [alone.play(0.1, sung), pair.play(0.1, [sung, sung])];
+			for (const side of ['left', 'right'] as const) expect(one[side]).toEqual(two[side]);
+		}
+	});
+
 	it('is not silenced by samples that are no numbers', () => {
 		const state = desk([channel('a'), channel('b')]);
 		const { left } = state.play(0.5, tone(440, 0.3), (i) => [NaN, Infinity, -Infinity, 0][i % 4]!);

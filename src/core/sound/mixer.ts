@@ -2,7 +2,8 @@
  * The stream mix: strips, ducking, gain sharing, master, limiter, meters. Works on blocks of BLOCK samples at 48 kHz and
  * allocates nothing while it runs; the worklet only carries samples in and out.
  */
-import { Compressor, dbOf } from './dynamics.ts';
+import { dbOf } from './decibels.ts';
+import { Compressor } from './dynamics.ts';
 import { Limiter } from './limiter.ts';
 import { LoudnessMeter } from './loudness.ts';
 import type { MixPlan } from './mix-plan.ts';
@@ -133,7 +134,7 @@ export class Mixer {
 	 */
 	#add(strip: ChannelStrip, sharing: number, at: number, apart: boolean): void {
 		const { left, right, plan } = strip;
-		const { readings } = this;
+		const { readings, left: mixLeft, right: mixRight } = this;
 		const share = plan!.shares && plan!.gain > 0 && sharing > SHARING_FLOOR ? Math.sqrt(strip.power / sharing) : 1;
 		const target = share * (plan!.ducked ? this.#duck : 1);
 		let gain = strip.automatic;
@@ -143,22 +144,34 @@ export class Mixer {
 		let squareLeft = 0;
 		let squareRight = 0;
 		let product = 0;
-		for (let i = 0; i < BLOCK; i++) {
-			gain += slope;
-			const l = left[i]! * gain;
-			const r = right[i]! * gain;
-			this.left[i]! += l;
-			this.right[i]! += r;
-			peakLeft = Math.max(peakLeft, l, -l);
-			peakRight = Math.max(peakRight, r, -r);
-			squareLeft += l * l;
-			squareRight += r * r;
-			product += l * r;
-		}
+		if (strip.alike) {
+			for (let i = 0; i < BLOCK; i++) {
+				gain += slope;
+				const sample = left[i]! * gain;
+				mixLeft[i]! += sample;
+				mixRight[i]! += sample;
+				peakLeft = Math.max(peakLeft, sample, -sample);
+				squareLeft += sample * sample;
+			}
+			squareRight = product = squareLeft;
+			peakRight = Math.max(peakRight, peakLeft);
+		} else
+			for (let i = 0; i < BLOCK; i++) {
+				gain += slope;
+				const l = left[i]! * gain;
+				const r = right[i]! * gain;
+				mixLeft[i]! += l;
+				mixRight[i]! += r;
+				peakLeft = Math.max(peakLeft, l, -l);
+				peakRight = Math.max(peakRight, r, -r);
+				squareLeft += l * l;
+				squareRight += r * r;
+				product += l * r;
+			}
 		if (apart)
 			for (let i = 0; i < BLOCK; i++) {
 				this.heardLeft[i]! += left[i]! * gain;
-				this.heardRight[i]! += right[i]! * gain;
+				this.heardRight[i]! += (strip.alike ? left : right)[i]! * gain;
 			}
 		this.#tell(at, peakLeft, peakRight, squareLeft, squareRight, product);
 		readings[at + Reading.automatic] = dbOf(strip.automatic);

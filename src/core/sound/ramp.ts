@@ -21,6 +21,11 @@ export class Ramp {
 		this.#value = this.#target = value;
 	}
 
+	/** Of the newest sample. */
+	get value(): number {
+		return this.#value;
+	}
+
 	get settled(): boolean {
 		return this.#left === 0;
 	}
