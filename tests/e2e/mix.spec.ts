@@ -2,9 +2,10 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { plainChannel } from '../../src/core/show/mix.ts';
 import { plainSource } from '../../src/core/show/source.ts';
+import { estimateDelay } from '../../src/core/sound/delay-estimate.ts';
 import { Page as HubPage, until } from '../support/app.ts';
 import { startDemo, type Demo } from '../support/demo.ts';
-import { sound } from '../support/see.ts';
+import { sound, samplesOf } from '../support/see.ts';
 import type { ConsoleFault } from '../../standins/venue/faults.ts';
 
 let demo: Demo;
@@ -202,4 +203,62 @@ test('lip-sync is measured, by two sounds and by a clap, and set; a button is he
 	for (const removed of ['click', 'air-right']) await tell({ type: 'removeChannel', channelId: removed });
 	await tell({ type: 'removeSource', sourceId: 'flash' });
 	hub.socket.close();
+});
+
+test('a delay, and music that dips under speech, as viewers hear them', async ({ page }) => {
+	test.slow();
+	const hub = new HubPage(Number(new URL(demo.url).port), EVENT);
+	const { state } = await hub.welcome();
+	const tell = (command: Parameters<HubPage['do']>[0]) => hub.applied(hub.do(command));
+	for (const { id } of state.channels) await tell({ type: 'removeChannel', channelId: id });
+	const side = (id: string, name: string, input: number, pan: -1 | 1, group: 'speech' | null = null) => {
+		const channel = plainChannel(id, 'console', name, [input]);
+		return tell({ type: 'addChannel', channel: { ...channel, group, strip: { ...channel.strip, pan } } });
+	};
+	// The same on both sides: what is done to one of them is heard by comparing.
+	await side('voice', 'Voice', 0, -1, 'speech');
+	await side('late', 'Voice late', 0, 1);
+	await openDesk(page);
+	await page.getByRole('button', { name: 'Set up Voice late' }).click();
+	await page.getByRole('slider', { name: 'Delay' }).fill('240');
+	await page.getByRole('button', { name: 'Done' }).click();
+	await page.getByRole('button', { name: 'Go on air' }).click();
+	await page.getByRole('dialog').getByRole('button', { name: 'Go on air' }).click();
+	const heardMs = async () => (await demo.place('ridge')).soundMs;
+	const more = async (ms: number) => {
+		const from = await heardMs();
+		await until(`${ms} ms more`, async () => (await heardMs()) >= from + ms);
+		return from;
+	};
+	await until('sound', async () => (await heardMs()) > 1500);
+	const delayed = await more(6500);
+
+	await tell({ type: 'removeChannel', channelId: 'late' });
+	await side('plain', 'Harmonium', 5, -1);
+	await side('dips', 'Harmonium that dips', 5, 1);
+	await page.getByRole('button', { name: 'Set up Harmonium that dips' }).click();
+	await page.getByLabel('Dips while somebody speaks').check();
+	await page.getByRole('button', { name: 'Done' }).click();
+	// Who speaks is hardly heard, so that what dips can be told from what does not.
+	await page.getByRole('slider', { name: 'Fader of Voice' }).fill('-50');
+	await more(1000);
+	const dipping = await more(9000);
+	await page.getByRole('button', { name: 'End the broadcast' }).click();
+	await page.getByRole('dialog').getByRole('button', { name: 'End the broadcast' }).click();
+	await until('the end at the host', async () => (await demo.place('ridge')).state === 'ended');
+
+	const file = await demo.received('ridge');
+	const [{ startsAt }, both] = [await sound(file), await samplesOf(['-i', file, '-vn'], 2)];
+	const [left, right] = [0, 1].map((channel) => both.filter((_, i) => i % 2 === channel));
+	const part = (samples: Float32Array, fromMs: number, lastsMs: number) =>
+		samples.subarray(48 * (fromMs - 1000 * startsAt), 48 * (fromMs - 1000 * startsAt + lastsMs));
+	const found = estimateDelay(part(left!, delayed, 6000), part(right!, delayed, 6000));
+	expect(Math.abs(('delayMs' in found ? found.delayMs : 0) - 240)).toBeLessThan(0.5);
+	const dips = Array.from({ length: 80 }, (_, i) => {
+		const at = dipping + 100 * i;
+		return decibels(part(right!, at, 100)) - decibels(part(left!, at, 100));
+	});
+	expect(Math.max(...dips), 'in a pause').toBeGreaterThan(-2);
+	expect(Math.min(...dips), 'under speech').toBeLessThan(-9);
+	expect(Math.min(...dips), 'under speech').toBeGreaterThan(-15);
 });
