@@ -237,6 +237,9 @@ test('a wrong key is refused in the host’s words; the right one, pasted with b
 		await expect(form).toBeHidden();
 	};
 	await fillKey('last-weeks-key');
+	const entry = page.getByRole('listitem').filter({ has: page.getByLabel('Send to Ridge Channel') });
+	await page.getByRole('button', { name: 'Test without going on air' }).click();
+	await expect(entry).toContainText('▲ Ridge Channel does not know this key.');
 	await goOnAir(page);
 	const trouble = page.locator('[data-trouble="ridge-channel"]');
 	await expect(trouble).toContainText('Ridge Channel refuses the stream: Ridge Channel does not know this key.');
@@ -244,6 +247,8 @@ test('a wrong key is refused in the host’s words; the right one, pasted with b
 	await expect(light(page)).toContainText('Mbit/s');
 	await expect(trouble).toHaveCount(0);
 	await endBroadcast(page);
+	await page.getByRole('button', { name: 'Test without going on air' }).click();
+	await expect(entry).toContainText('it takes the stream');
 });
 
 test('a destination is made by pasting what the host shows; its key stays hidden until somebody asks', async ({

@@ -6,7 +6,9 @@ import { readFile } from 'node:fs/promises';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { freePort } from '../../command/settings.mjs';
 import { RtmpIngestSession } from '../../src/core/delivery/rtmp/server.ts';
-import { Publisher, type PublishOrder } from '../../src/server/broadcast/publisher.ts';
+import type { PublishOrder } from '../../src/server/broadcast/connection.ts';
+import { testDestination } from '../../src/server/broadcast/destination-test.ts';
+import { Publisher } from '../../src/server/broadcast/publisher.ts';
 import { openIngest, PlaceDesk } from '../../standins/host/ingest.ts';
 import { PLACES } from '../../standins/host/places.ts';
 import { testFolder, until } from '../support/app.ts';
@@ -124,7 +126,7 @@ describe('publishing', () => {
 			code: 'NetStream.Publish.BadName',
 			description: `Stream ${key} is in use by ${key}.`,
 		});
-		const quoting = net.createServer((socket) => {
+		const gone = net.createServer((socket) => {
 			const session = new RtmpIngestSession(
 				Buffer.alloc(1528, 7),
 				(bytes) => void socket.write(bytes),
@@ -134,7 +136,7 @@ describe('publishing', () => {
 			socket.on('data', (bytes) => session.receive(bytes));
 			socket.on('error', () => {});
 		});
-		opened.push({ stop: () => quoting.close() });
+		opened.push({ stop: () => gone.close() });
 		const address = `rtmp://127.0.0.1:${await listen(quoting)}/ridge`;
 		const publisher = publish({ address, key: 'ridge-lantern-1845' });
 		await until('the refusal', () => publisher.status.phase === 'refused');
@@ -149,6 +151,25 @@ describe('publishing', () => {
 			password: 'carry-the-water',
 		});
 		await until('live', () => publisher.status.phase === 'live');
+	});
+
+	it('is tested without going on air: the host’s answer is told, no secret with it, and nothing is sent', async () => {
+		const desk = host.desk('ridge');
+		const { pictures, sounds } = desk.state;
+		expect(await testDestination(order())).toBeNull();
+		await until('the end', () => desk.state.state === 'ended');
+		expect([desk.state.pictures, desk.state.sounds]).toEqual([pictures, sounds]);
+		expect(await testDestination(order({ key: 'last-weeks-key' }))).toBe('Ridge Channel does not know this key.');
+		expect(await testDestination(order({ key: '' }))).toContain('No key is stored');
+		expect(await testDestination(order({ address: 'http://ridge' }))).toContain('must begin with rtmp://');
+		const port = await freePort();
+		expect(await testDestination(order({ address: `rtmp://127.0.0.1:${port}/ridge` }))).toContain(
+			'Nothing takes streams',
+		);
+		const gone = net.createServer((socket) => socket.destroy());
+		await listen(gone, port);
+		expect(await testDestination(order({ address: `rtmp://127.0.0.1:${port}/ridge` }))).toMatch(/closed|broke/);
+		gone.close();
 	});
 
 	it('says that nobody is there, keeps trying, and gets through when somebody is', async () => {

@@ -5,6 +5,7 @@
 	import DestinationForm from './DestinationForm.svelte';
 	import { phaseWord } from './phases.ts';
 	import type { DeskSession } from './session.svelte.ts';
+	import { format } from 'date-fns';
 
 	interface Props {
 		session: DeskSession;
@@ -16,6 +17,26 @@
 	let formOpen = $state(false);
 	let edited = $state.raw<Destination | null>(null);
 	const statusOf = (id: string) => session.show.status?.destinations.find((status) => status.id === id);
+
+	/** What came of the newest test of each. */
+	let tests = $state.raw<Record<string, { at: number; problem: string | null } | 'running'>>({});
+	const ticked = $derived(show.destinations.filter((each) => each.ticked));
+	const testing = $derived(Object.values(tests).includes('running'));
+
+	async function testAll() {
+		await Promise.all(ticked.map(({ id }) => test(id)));
+	}
+	async function test(id: string) {
+		tests = { ...tests, [id]: 'running' };
+		const response = await fetch(`/api/events/${session.eventId}/destinations/${id}/test`, {
+			method: 'POST',
+			headers: { 'Content-Type': 'application/json' },
+			body: '{}',
+		}).catch(() => null);
+		const answer = (await response?.json().catch(() => null)) as { problem?: string | null; message?: string } | null;
+		const problem = response?.ok ? answer!.problem! : (answer?.message ?? 'The server cannot be reached. Try again.');
+		tests = { ...tests, [id]: { at: Date.now(), problem } };
+	}
 
 	function edit(destination: Destination | null) {
 		edited = destination;
@@ -52,6 +73,18 @@
 							not for this event
 						{/if}
 					</p>
+					{#if tests[destination.id] && !session.onAir}
+						{@const tested = tests[destination.id]!}
+						<p class="text-xs" role="status">
+							{#if tested === 'running'}
+								Asks the host…
+							{:else if tested.problem === null}
+								✓ {format(tested.at, 'HH:mm')}: it takes the stream
+							{:else}
+								<span class="text-lamp">▲ {tested.problem}</span>
+							{/if}
+						</p>
+					{/if}
 				</div>
 				<button
 					class="p-1 text-gray-300 hover:text-lamp"
@@ -69,6 +102,12 @@
 	</ul>
 	<div class="m-2 grid gap-1">
 		<button class="act px-2 text-sm" onclick={() => edit(null)}>Add a destination</button>
+		<button
+			class="act px-2 text-sm"
+			disabled={session.onAir || testing || ticked.length === 0}
+			title="Asks each ticked host whether it would take the stream. Nothing is sent."
+			onclick={testAll}>{testing ? 'Testing…' : 'Test without going on air'}</button
+		>
 		<button class="act px-2 text-sm" onclick={ondelivery}>How it is sent…</button>
 	</div>
 </section>

@@ -118,9 +118,9 @@ export class SourceEditing {
 		const { source, patches } = this;
 		if (!before || !source) return;
 		const { scenes } = this.session.show.state!;
-		const used = new Set(scenes.flatMap(({ layers }) => layers.map(({ framingId }) => framingId)));
+		const used = scenes.flatMap(({ layers }) => layers.map(({ framingId }) => framingId));
 		const were = before.source.framings;
-		const since = source.framings.filter(({ id }) => used.has(id) && !were.some((each) => each.id === id));
+		const since = source.framings.filter(({ id }) => used.includes(id) && !were.some((each) => each.id === id));
 		this.session.do({ type: 'changeSource', source: { ...before.source, framings: [...were, ...since] } });
 		for (const patch of patches) {
 			const old = before.patches.find(({ id }) => id === patch.id);

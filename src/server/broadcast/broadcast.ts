@@ -8,7 +8,8 @@ import { Timeline } from '../../core/delivery/timeline.ts';
 import type { AudioConfig, Downlink, HoldPacket, MediaPacket, UplinkPacket } from '../../core/delivery/uplink.ts';
 import type { RecordingStatus } from '../../core/show/live.ts';
 import { log } from '../log.ts';
-import type { Publisher, PublishOrder } from './publisher.ts';
+import type { PublishOrder } from './connection.ts';
+import type { Publisher } from './publisher.ts';
 import { Recording } from './recording.ts';
 import { Stream } from './stream.ts';
 

@@ -8,7 +8,7 @@ import type { Secrets } from '../access/secrets.ts';
 import { recordingId, type Recordings } from '../files/recordings.ts';
 import { log } from '../log.ts';
 import { Broadcast } from './broadcast.ts';
-import type { PublishOrder } from './publisher.ts';
+import type { PublishOrder } from './connection.ts';
 
 const NOT_RECORDING: RecordingStatus = { phase: 'off', file: '', bytes: 0, reason: '' };
 
@@ -60,7 +60,7 @@ export class BroadcastKeeper {
 		const renditions = await Promise.all(
 			(kept.length > 0 ? kept : planDelivery(state).renditions).map(async ({ kbps, destinationIds }) => {
 				const destinations = state.destinations.filter((each) => destinationIds.includes(each.id));
-				return { kbps, orders: await Promise.all(destinations.map((each) => this.#orderFor(each))) };
+				return { kbps, orders: await Promise.all(destinations.map((each) => this.orderFor(each))) };
 			}),
 		);
 		const { eventId } = state;
@@ -93,7 +93,8 @@ export class BroadcastKeeper {
 		void this.#recordings.finish(this.#eventId, this.#recordingId, broadcast.beganAt).catch(failed);
 	}
 
-	async #orderFor({ id, name, address, userName }: Destination): Promise<PublishOrder> {
+	/** A destination with its secrets. */
+	async orderFor({ id, name, address, userName }: Destination): Promise<PublishOrder> {
 		return { id, name, address, userName, ...(await this.#secrets.get(this.#eventId, id)) };
 	}
 
@@ -109,7 +110,7 @@ export class BroadcastKeeper {
 
 	/** A destination's address, login or key was changed: what is sent there now begins anew with it. */
 	async renew(destination: Destination): Promise<void> {
-		this.#broadcast?.renew(await this.#orderFor(destination));
+		this.#broadcast?.renew(await this.orderFor(destination));
 	}
 
 	/** Ends what is being sent because the server stops; the show stays on air and goes on at the next start. */

@@ -3,7 +3,8 @@ import { Interleaver } from '../../core/delivery/interleave.ts';
 import { steppedKbps } from '../../core/delivery/rates.ts';
 import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/uplink.ts';
 import { log } from '../log.ts';
-import { Publisher, type PublishOrder } from './publisher.ts';
+import type { PublishOrder } from './connection.ts';
+import { Publisher } from './publisher.ts';
 import type { Recording } from './recording.ts';
 
 /** A queue that holds more than this of the rendition's own rate means that the way is too narrow for it. */

@@ -1,0 +1,216 @@
+/** One connection to a host: RTMP over TCP or TLS, from connect to close, with a bounded queue. */
+import { randomBytes } from 'node:crypto';
+import net from 'node:net';
+import tls from 'node:tls';
+import { formatAddress, parseAddress, type RtmpAddress } from '../../core/delivery/address.ts';
+import { aacFrame, aacSequenceHeader, avcPicture, avcSequenceHeader } from '../../core/delivery/flv.ts';
+import { metaDataOf } from '../../core/delivery/meta-data.ts';
+import { RtmpPublishSession } from '../../core/delivery/rtmp/client.ts';
+import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/uplink.ts';
+import type { DestinationStatus } from '../../core/show/live.ts';
+
+/** A destination with all that is needed to reach it. */
+export interface PublishOrder {
+	id: string;
+	name: string;
+	address: string;
+	key: string;
+	userName: string;
+	password: string;
+}
+
+/** Longest time for a host to take the connection, answer, or take more bytes. */
+const PATIENCE_MS = 10_000;
+/** A host gets this long to take what is left when the broadcast ends. */
+const FAREWELL_MS = 3000;
+const MAX_QUEUE_BYTES = 4 * 1024 * 1024;
+
+/** Where an order goes, or why it cannot go anywhere. */
+export function addressOf({ address, key }: PublishOrder): { address: RtmpAddress } | { problem: string } {
+	const parsed = parseAddress(address);
+	if ('problem' in parsed || key !== '') return parsed;
+	return { problem: 'No key is stored. Open the destination and paste its key.' };
+}
+
+interface ConnectionEvents {
+	live: () => void;
+	refused: (reason: string) => void;
+	lost: (reason: string) => void;
+}
+
+/** One connection to a host, from connect to close. Tells exactly one of `refused` and `lost`, once. */
+export class Connection {
+	#socket: net.Socket;
+	#session: RtmpPublishSession;
+	#events: ConnectionEvents;
+	#configs: { video: VideoConfig; audio: AudioConfig } | null;
+	#status: Pick<DestinationStatus, 'lostFrames'>;
+	#over = false;
+	/** A group of pictures is being dropped; the next key frame ends that. */
+	#waitingForKey = true;
+	#begun = false;
+	/** Times of the last packets: headers that come in mid-stream must not step back, nor what follows them. */
+	#lastMs = { video: 0, audio: 0 };
+	#deadline: NodeJS.Timeout;
+	#lastProgress = { taken: 0, at: Date.now() };
+
+	/**
+	 * @param configs what the packets mean; null for a connection that never sends any
+	 * @param status where frames that were dropped are counted
+	 */
+	constructor(
+		order: PublishOrder,
+		address: RtmpAddress,
+		configs: { video: VideoConfig; audio: AudioConfig } | null,
+		status: Pick<DestinationStatus, 'lostFrames'>,
+		events: ConnectionEvents,
+	) {
+		this.#events = events;
+		this.#configs = configs;
+		this.#status = status;
+		const { host, port, secure, app } = address;
+		const where = `${host}:${port}`;
+		this.#socket = secure
+			? tls.connect({ host, port, ...(net.isIP(host) ? {} : { servername: host }) })
+			: net.connect({ host, port });
+		this.#socket.setNoDelay(true);
+		this.#deadline = setTimeout(
+			() => this.#fail(`${where} did not answer within ${PATIENCE_MS / 1000} s.`),
+			PATIENCE_MS,
+		);
+		this.#socket.on('error', (error: NodeJS.ErrnoException) => this.#fail(reasonOf(error, where)));
+		this.#socket.on('close', () => this.#fail('The host closed the connection.'));
+		this.#socket.on('end', () => this.#fail('The host closed the connection.'));
+		this.#socket.on('data', (bytes) => this.#receive(bytes));
+
+		const login = order.userName === '' ? undefined : { user: order.userName, password: order.password };
+		this.#session = new RtmpPublishSession(
+			{ app, tcUrl: formatAddress(address), key: order.key, login },
+			randomBytes(1528),
+			(bytes) => this.#socket.write(bytes),
+			(event) => {
+				clearTimeout(this.#deadline);
+				if (event.kind === 'refused') return this.#finish(() => this.#events.refused(event.reason));
+				if (this.#configs) this.introduce(this.#configs);
+				this.#events.live();
+			},
+		);
+	}
+
+	get queueBytes(): number {
+		return this.#socket.writableLength;
+	}
+
+	/** Bytes the network has taken. */
+	get bytesTaken(): number {
+		return this.#socket.bytesWritten - this.#socket.writableLength;
+	}
+
+	#receive(bytes: Uint8Array): void {
+		try {
+			this.#session.receive(bytes);
+		} catch (error) {
+			this.#fail(`The host’s answer could not be understood (${(error as Error).message}).`);
+		}
+	}
+
+	/** Sends the stream's description and both sequence headers. */
+	introduce(configs: { video: VideoConfig; audio: AudioConfig }): void {
+		this.#configs = configs;
+		if (this.#session.state !== 'live') return;
+		const { video, audio } = configs;
+		this.#session.sendMetaData(metaDataOf(video, audio));
+		this.#session.sendVideo(this.#lastMs.video, avcSequenceHeader(video.description));
+		this.#session.sendAudio(this.#lastMs.audio, aacSequenceHeader(audio.description));
+		this.#waitingForKey = true;
+	}
+
+	send(packet: MediaPacket): void {
+		if (this.#session.state !== 'live') return;
+		const video = packet.kind === 'video';
+		if (video && packet.key && this.queueBytes < MAX_QUEUE_BYTES / 2) {
+			this.#waitingForKey = false;
+			this.#begun = true;
+		}
+		if (this.queueBytes > MAX_QUEUE_BYTES) this.#waitingForKey = true;
+		// Before the first key frame there is nothing to lose, and sound alone would come too early.
+		if (!this.#begun) return;
+		if (video && this.#waitingForKey) {
+			this.#status.lostFrames++;
+			return;
+		}
+		// Sound goes on while pictures are dropped, unless hardly anything gets through.
+		if (!video && this.queueBytes > 2 * MAX_QUEUE_BYTES) return;
+		const timestampMs = (this.#lastMs[packet.kind] = Math.round(packet.timeUs / 1000));
+		if (video) this.#session.sendVideo(timestampMs, bodyOf(packet));
+		else this.#session.sendAudio(timestampMs, bodyOf(packet));
+	}
+
+	/** A host that takes no bytes for long is lost, even when its connection stands. */
+	checkPatience(now: number): void {
+		const taken = this.bytesTaken;
+		if (taken > this.#lastProgress.taken || this.queueBytes === 0) this.#lastProgress = { taken, at: now };
+		else if (now - this.#lastProgress.at > PATIENCE_MS)
+			this.#fail(`The host has taken nothing for ${PATIENCE_MS / 1000} s.`);
+	}
+
+	#fail(reason: string): void {
+		this.#finish(() => this.#events.lost(reason));
+	}
+
+	#finish(tell: () => void): void {
+		if (this.#over) return;
+		this.#over = true;
+		clearTimeout(this.#deadline);
+		this.#socket.destroy();
+		tell();
+	}
+
+	async end(): Promise<void> {
+		if (this.#over) return;
+		this.#over = true;
+		clearTimeout(this.#deadline);
+		this.#session.unpublish();
+		const closed = new Promise((resolve) => this.#socket.once('close', resolve));
+		this.#socket.end();
+		await Promise.race([closed, new Promise((resolve) => setTimeout(resolve, FAREWELL_MS))]);
+		this.#socket.destroy();
+	}
+}
+
+/** Hosts quote keys when they refuse them; what they say is shown, logged and stored. */
+export function withoutSecrets(reason: string, { key, password }: PublishOrder): string {
+	return [key, password].reduce((text, secret) => (secret ? text.replaceAll(secret, '•••') : text), reason);
+}
+
+/** Made once, however many hosts a packet goes to. */
+const bodies = new WeakMap<MediaPacket, Uint8Array>();
+
+/** A packet's FLV tag body. */
+function bodyOf(packet: MediaPacket): Uint8Array {
+	const known = bodies.get(packet);
+	if (known) return known;
+	const body = packet.kind === 'video' ? avcPicture(packet.data, packet.key) : aacFrame(packet.data);
+	bodies.set(packet, body);
+	return body;
+}
+
+/** A network error in words, with what to do. */
+function reasonOf(error: NodeJS.ErrnoException, where: string): string {
+	switch (error.code) {
+		case 'ENOTFOUND':
+		case 'EAI_AGAIN':
+			return `No host is known by the name in ${where}. Check the server address and this machine’s network.`;
+		case 'ECONNREFUSED':
+			return `Nothing takes streams at ${where}. Check the server address, or ask the host.`;
+		case 'ECONNRESET':
+		case 'EPIPE':
+			return 'The host broke the connection.';
+		case 'ETIMEDOUT':
+		case 'EHOSTUNREACH':
+		case 'ENETUNREACH':
+			return `${where} cannot be reached. Check this machine’s network.`;
+		default:
+			return `The connection to ${where} failed (${error.code ?? error.message}).`;
+	}
+}
