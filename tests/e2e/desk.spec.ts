@@ -246,7 +246,20 @@ test('a wrong key is refused in the host’s words; the right one, pasted with b
 	await fillKey('  ridge-lantern-1845 ');
 	await expect(light(page)).toContainText('Mbit/s');
 	await expect(trouble).toHaveCount(0);
-	await endBroadcast(page);
+
+	// The end can be left to itself, with a last scene; and taken back.
+	await page.getByRole('button', { name: 'End the broadcast' }).click();
+	await form.getByLabel('In so many minutes').fill('20');
+	await form.getByRole('button', { name: 'Do that' }).last().click();
+	await expect(page.getByRole('timer', { name: 'Ends by itself' })).toContainText('ends in 19:');
+	await page.getByRole('button', { name: 'Stay on air' }).click();
+	await expect(page.getByRole('timer', { name: 'Ends by itself' })).toBeHidden();
+	await page.getByRole('button', { name: 'End the broadcast' }).click();
+	await form.getByLabel('What viewers see last').selectOption('Thank you');
+	await form.getByLabel('For so many seconds').fill('3');
+	await form.getByRole('button', { name: 'Do that' }).first().click();
+	await expect(page.getByLabel('On air', { exact: true })).toContainText('Thank you');
+	await expect(page.getByText('Off air')).toBeVisible();
 	await page.getByRole('button', { name: 'Test without going on air' }).click();
 	await expect(entry).toContainText('it takes the stream');
 });

@@ -267,6 +267,30 @@ describe('a broadcast', () => {
 		expect(times).toEqual(times.toSorted((x, y) => x - y));
 	});
 
+	it('is not recorded when that was switched off, ends by itself, and says what the disk has room for', async () => {
+		const { page, client } = await engine();
+		const folder = path.join(temporary.folder, 'recordings', event);
+		const files = (await readdir(folder)).length;
+		const delivery = { chosenKbps: null, holdingId: null, holdMinutes: 30, records: false };
+		await page.applied(page.do({ type: 'setDelivery', delivery }));
+		await page.applied(page.do({ type: 'startBroadcast', broadcastId: 'trial-3' }));
+		await until('the broadcast', async () => (await running.app.health()).broadcasts.length === 1);
+		const socket = uplink(client, 'unrecorded');
+		await begin(socket);
+		const playing = play(material, (packet) => socket.send(encodeUplink(packet)), 2);
+		const desk = host.desk('ridge');
+		await until('the host', () => desk.state.state === 'receiving');
+		await until('room', () => (page.status?.recording.roomS ?? 0) > 60);
+		expect(page.status!.recording.phase).toBe('off');
+		await page.applied(page.do({ type: 'planEnd', inMs: 1500, sceneId: null }));
+		await until('the end', () => desk.state.state === 'ended');
+		await until('the close', async () => (await running.app.health()).broadcasts.length === 0);
+		playing.stop();
+		expect((await readdir(folder)).length).toBe(files);
+		expect((await running.app.recordings.list(event)).length).toBe(files);
+		await page.applied(page.do({ type: 'setDelivery', delivery: { ...delivery, records: true } }));
+	});
+
 	it('takes packets from the page that is the engine and from no other, and closes on rubbish', async () => {
 		const { client, page } = await engine();
 		const closeOf = (socket: WebSocket) =>

@@ -137,7 +137,7 @@ describe('publishing', () => {
 			socket.on('error', () => {});
 		});
 		opened.push({ stop: () => gone.close() });
-		const address = `rtmp://127.0.0.1:${await listen(quoting)}/ridge`;
+		const address = `rtmp://127.0.0.1:${await listen(gone)}/ridge`;
 		const publisher = publish({ address, key: 'ridge-lantern-1845' });
 		await until('the refusal', () => publisher.status.phase === 'refused');
 		expect(publisher.status.reason).toBe('Stream ••• is in use by •••.');

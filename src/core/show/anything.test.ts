@@ -60,6 +60,7 @@ const command: fc.Arbitrary<Command> = fc.oneof(
 		{ type: 'takeBack' },
 		{ type: 'callBack' },
 		{ type: 'startBroadcast', broadcastId: 'broadcast' },
+		{ type: 'planEnd', inMs: 5000, sceneId: null },
 		{ type: 'endBroadcast' },
 		{ type: 'setBlack', black: true },
 		{ type: 'setTransition', transition: { ...CUT, kind: 'glide', durationMs: 700 } },

@@ -103,6 +103,12 @@ export const commandSchema = v.variant('type', [
 	v.object({ type: v.literal('addMarker'), text: nameSchema }),
 	v.object({ type: v.literal('startBroadcast'), broadcastId: idSchema }),
 	v.object({ type: v.literal('endBroadcast') }),
+	/** Lets the broadcast end by itself after a while, with a scene put on air for that; null in place of the while keeps it on. */
+	v.object({
+		type: v.literal('planEnd'),
+		inMs: v.nullable(within(0, 86_400_000)),
+		sceneId: v.nullable(idSchema),
+	}),
 ]);
 
 export type Command = v.InferOutput<typeof commandSchema>;

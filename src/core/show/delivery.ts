@@ -29,13 +29,15 @@ export const deliverySchema = v.object({
 	holdingId: v.nullable(idSchema),
 	/** A broadcast ends by itself when the program has been away for so many minutes. */
 	holdMinutes: within(1, 240),
+	/** False when the program of a broadcast is not to be recorded. */
+	records: v.optional(v.boolean(), true),
 });
 
 export type Line = v.InferOutput<typeof lineSchema>;
 export type Delivery = v.InferOutput<typeof deliverySchema>;
 
 export function plainDelivery(): Delivery {
-	return { lines: [], chosenKbps: null, holdingId: null, holdMinutes: 30 };
+	return { lines: [], chosenKbps: null, holdingId: null, holdMinutes: 30, records: true };
 }
 
 const OWN_HOLDING = plainSource('bivvo-holding', 'Back shortly', 'card', {

@@ -105,6 +105,8 @@ export interface RecordingStatus {
 	file: string;
 	bytes: number;
 	reason: string;
+	/** How long the disk has room for at the rate of the program, seconds; null when that cannot be told. */
+	roomS: number | null;
 }
 
 /** What is so right now and is not worth keeping. */

@@ -102,6 +102,16 @@ describe('a broadcast', () => {
 		expect(refusal(off, { type: 'endBroadcast' })).toContain('not on air');
 	});
 
+	it('ends by itself when somebody says so, with a last scene, and stays on when they take that back', () => {
+		expect(refusal(show, { type: 'planEnd', inMs: 1000, sceneId: null })).toContain('not on air');
+		const on = after({ type: 'take', sceneId: 'lectern-scene' }, { type: 'startBroadcast', broadcastId: 'b' });
+		const ending = reduceAll(on, [{ type: 'planEnd', inMs: 9000, sceneId: 'wide-scene' }], AT);
+		expect(ending).toMatchObject({ program: 'wide-scene', broadcast: { endsAt: AT + 9000, endedAt: null } });
+		const stays = reduceAll(ending, [{ type: 'planEnd', inMs: null, sceneId: null }], AT);
+		expect(stays).toMatchObject({ program: 'wide-scene', broadcast: { endsAt: null, endedAt: null } });
+		expect(refusal(on, { type: 'planEnd', inMs: 1000, sceneId: 'gone' })).toContain('no longer there');
+	});
+
 	it('fixes the picture’s size while it lasts', () => {
 		const on = after({ type: 'startBroadcast', broadcastId: 'b' });
 		expect(refusal(on, { type: 'setPicture', picture: { width: 1920, height: 1080, fps: 30 } })).toContain(

@@ -194,12 +194,15 @@ export function reduce(state: ShowState, command: Command, at: number): Outcome 
 					id: command.broadcastId,
 					startedAt: at,
 					endedAt: null,
+					endsAt: null,
 					renditions: planDelivery(state).renditions,
 				},
 			});
 		case 'endBroadcast':
 			if (!isOnAir(state)) return refused('The event is not on air.');
 			return changed(state, { broadcast: { ...state.broadcast!, endedAt: at } });
+		case 'planEnd':
+			return planEnd(state, command.inMs, command.sceneId, at);
 	}
 }
 
@@ -235,6 +238,14 @@ function take(state: ShowState, sceneId: string | null, asked: Transition | unde
 		},
 		lever: 0,
 	});
+}
+
+function planEnd(state: ShowState, inMs: number | null, sceneId: string | null, at: number): Outcome {
+	if (!isOnAir(state)) return refused('The event is not on air.');
+	const taken = inMs === null || sceneId === null ? { state } : take(state, sceneId, undefined, at);
+	if ('refused' in taken) return taken;
+	const endsAt = inMs === null ? null : at + inMs;
+	return changed(taken.state, { broadcast: { ...state.broadcast!, endsAt } });
 }
 
 /** On air nothing changes under the viewers' eyes unless that was asked for. */

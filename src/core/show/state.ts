@@ -41,6 +41,8 @@ export const broadcastSchema = v.object({
 	/** Milliseconds since 1970, by the server's clock. */
 	startedAt: v.number(),
 	endedAt: v.nullable(v.number()),
+	/** When it ends by itself; null while nobody has said so. */
+	endsAt: v.optional(v.nullable(v.number()), null),
 	/** How it is encoded, fixed at its start; the first one is recorded. */
 	renditions: v.optional(v.array(renditionSchema), () => []),
 });

@@ -2,7 +2,7 @@
 	import { Modal } from 'flowbite-svelte';
 	import { planDelivery } from '../../core/show/delivery.ts';
 	import type { ShowState } from '../../core/show/state.ts';
-	import { rateOf } from '../ui/format.ts';
+	import { durationOf, rateOf } from '../ui/format.ts';
 	import { newId, type DeskSession } from './session.svelte.ts';
 
 	interface Props {
@@ -22,6 +22,16 @@
 	const sizeText = ({ height, fps, kbps }: { height: number; fps: number; kbps: number }) =>
 		`${height} lines at ${fps}/s, ${rateOf(kbps)}`;
 
+	const recorded = $derived(show.delivery.records);
+	const roomS = $derived(session.show.status?.recording.roomS ?? null);
+	/** The scene that viewers see last, for so many seconds. */
+	let lastScene = $state('');
+	let lastS = $state(10);
+	let inMin = $state(30);
+
+	function endLater(inS: number, sceneId: string | null) {
+		if (session.do({ type: 'planEnd', inMs: 1000 * inS, sceneId })) open = false;
+	}
 	function go() {
 		session.do(onAir ? { type: 'endBroadcast' } : { type: 'startBroadcast', broadcastId: newId() });
 		open = false;
@@ -31,16 +41,59 @@
 <Modal bind:open size="sm" title={onAir ? 'End the broadcast?' : 'Go on air?'}>
 	{#if onAir}
 		<p class="text-base text-gray-900 dark:text-paper">
-			Viewers at {names || 'no destination'} see the end in 10 to 60 seconds. The recording is finished and kept.
+			Viewers at {names || 'no destination'} see the end in 10 to 60 seconds.
+			{#if recorded}The recording is finished and kept.{/if}
 		</p>
+		<div class="mt-3 grid gap-2 text-gray-900 dark:text-paper">
+			<div class="flex flex-wrap items-center gap-2">
+				Show
+				<select class="field min-w-32 flex-1" aria-label="What viewers see last" bind:value={lastScene}>
+					<option value="">choose a scene…</option>
+					{#each show.scenes as { id, name } (id)}<option value={id}>{name}</option>{/each}
+				</select>
+				for
+				<input
+					class="figures field w-16"
+					type="number"
+					min="1"
+					max="3600"
+					aria-label="For so many seconds"
+					bind:value={lastS}
+				/>
+				s, then end
+				<button
+					class="act py-1 text-sm"
+					disabled={lastScene === '' || !(lastS >= 1)}
+					onclick={() => endLater(lastS, lastScene)}>Do that</button
+				>
+			</div>
+			<div class="flex flex-wrap items-center gap-2">
+				End by itself in
+				<input
+					class="figures field w-16"
+					type="number"
+					min="1"
+					max="1440"
+					aria-label="In so many minutes"
+					bind:value={inMin}
+				/>
+				min
+				<button class="act py-1 text-sm" disabled={!(inMin >= 1)} onclick={() => endLater(60 * inMin, null)}
+					>Do that</button
+				>
+			</div>
+		</div>
 	{:else}
 		<div class="grid gap-3 text-base text-gray-900 dark:text-paper">
 			{#if ticked.length > 0}
 				<p>
-					The program goes to <strong>{names}</strong> and is recorded. Viewers see it 10 to 60 seconds later; that is normal.
+					The program goes to <strong>{names}</strong>{recorded ? ' and is recorded' : ''}. Viewers see it 10 to 60
+					seconds later; that is normal.
 				</p>
 			{:else}
-				<p>No destination is ticked, so <strong>nobody will see it</strong>. The program is recorded.</p>
+				<p>
+					No destination is ticked, so <strong>nobody will see it</strong>.{recorded ? ' The program is recorded.' : ''}
+				</p>
 			{/if}
 			{#if ticked.length > 0}
 				<details class="text-sm">
@@ -49,6 +102,13 @@
 						{#each plan.reasons as reason, i (i)}<li class="list-disc">{reason}</li>{/each}
 					</ul>
 				</details>
+			{/if}
+			{#if !recorded}
+				<p class="border-l-4 border-air pl-3 font-bold">
+					It is NOT recorded: that is switched off under “How it is sent”.
+				</p>
+			{:else if roomS !== null}
+				<p>The disk has room for {durationOf(roomS)} of recording.</p>
 			{/if}
 			{#each plan.warnings as warning, i (i)}<p class="border-l-4 border-lamp pl-3">{warning}</p>{/each}
 			{#if keyless.length > 0}<p class="border-l-4 border-lamp pl-3">

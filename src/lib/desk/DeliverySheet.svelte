@@ -3,7 +3,7 @@
 	import { format } from 'date-fns';
 	import { judgeLine, planDelivery, type Delivery } from '../../core/show/delivery.ts';
 	import type { ShowState } from '../../core/show/state.ts';
-	import { rateOf } from '../ui/format.ts';
+	import { durationOf, rateOf } from '../ui/format.ts';
 	import NumberField from '../ui/NumberField.svelte';
 	import TimedBar from '../ui/TimedBar.svelte';
 	import type { DeskSession } from './session.svelte.ts';
@@ -21,13 +21,14 @@
 	const { delivery } = $derived(show);
 	const plan = $derived(planDelivery(show));
 	const newest = $derived(delivery.lines.at(-1) ?? null);
+	const roomS = $derived(session.show.status?.recording.roomS ?? null);
 	const cards = $derived(show.sources.filter(({ kind }) => kind === 'card'));
 	let measuring = $state(false);
 	let problem = $state('');
 
 	function change(part: Partial<Omit<Delivery, 'lines'>>) {
-		const { chosenKbps, holdingId, holdMinutes } = delivery;
-		session.do({ type: 'setDelivery', delivery: { chosenKbps, holdingId, holdMinutes, ...part } });
+		const { chosenKbps, holdingId, holdMinutes, records } = delivery;
+		session.do({ type: 'setDelivery', delivery: { chosenKbps, holdingId, holdMinutes, records, ...part } });
 	}
 	async function measure() {
 		measuring = true;
@@ -132,6 +133,22 @@
 				max={240}
 				onchange={(holdMinutes) => change({ holdMinutes })}
 			/>
+		</section>
+
+		<section class="grid gap-1">
+			<h3 class="font-semibold">The recording</h3>
+			<label class="flex items-center gap-2">
+				<input
+					type="checkbox"
+					class="tick"
+					checked={delivery.records}
+					disabled={session.onAir}
+					onchange={() => change({ records: !delivery.records })}
+				/>
+				Record the program while on air
+			</label>
+			{#if !delivery.records}<p class="border-l-4 border-air pl-2 font-bold">Nothing is recorded.</p>{/if}
+			{#if roomS !== null}<p class="text-xs text-gray-300">The disk has room for {durationOf(roomS)}.</p>{/if}
 		</section>
 	</div>
 </Sheet>

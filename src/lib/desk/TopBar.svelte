@@ -24,6 +24,10 @@
 
 	const onAir = $derived(session.onAir);
 	const sinceS = $derived(onAir ? (now + session.show.clockOffsetMs - show.broadcast!.startedAt) / 1000 : 0);
+	const endsInS = $derived.by(() => {
+		const endsAt = onAir ? show.broadcast!.endsAt : null;
+		return endsAt === null ? null : Math.max(0, (endsAt - now - session.show.clockOffsetMs) / 1000);
+	});
 	const statuses = $derived(session.show.status?.destinations ?? []);
 	const lights = $derived(
 		show.destinations
@@ -53,6 +57,14 @@
 			<span class="text-lg font-bold">ON AIR</span>
 			<span class="figures text-xl font-semibold">{clockOf(sinceS)}</span>
 		</p>
+		{#if endsInS !== null}
+			<p class="flex items-center gap-2 text-sm" role="timer" aria-label="Ends by itself">
+				<span class="figures font-semibold">ends in {clockOf(endsInS)}</span>
+				<button class="act px-2 py-1" onclick={() => session.do({ type: 'planEnd', inMs: null, sceneId: null })}
+					>Stay on air</button
+				>
+			</p>
+		{/if}
 	{:else}
 		<p class="flex items-center border-x border-slate-rule px-4 text-lg font-bold text-gray-300" role="status">
 			Off air
@@ -70,6 +82,9 @@
 			<span class="figures text-xs text-gray-300">{bytesOf(recording.bytes)}</span>
 		{:else if recording?.phase === 'failed'}
 			<span class="font-bold text-lamp">▲ Not recording</span>
+		{:else if !show.delivery.records}
+			<span class="bg-air px-1 font-bold text-white">NOT RECORDED</span>
+			<span class="text-xs text-gray-300">switched off</span>
 		{:else}
 			<span class="text-gray-300">Records by itself</span>
 			<span class="text-xs text-gray-300">while on air</span>

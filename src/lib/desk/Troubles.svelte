@@ -4,7 +4,7 @@
 	import { canJudgeLoudness } from '../mix/listening.svelte.ts';
 	import { holdingCard } from '../../core/show/delivery.ts';
 	import type { ShowState } from '../../core/show/state.ts';
-	import { rateOf } from '../ui/format.ts';
+	import { durationOf, rateOf } from '../ui/format.ts';
 	import type { DeskSession } from './session.svelte.ts';
 
 	interface Props {
@@ -14,6 +14,8 @@
 		onlySound?: boolean;
 	}
 	let { session, show, onlySound = false }: Props = $props();
+
+	const LITTLE_ROOM_S = 30 * 60;
 
 	interface Trouble {
 		key: string;
@@ -57,6 +59,11 @@
 			});
 		if (session.onAir && status?.recording.phase === 'failed')
 			list.push({ key: 'record', text: status.recording.reason });
+		if (status && show.delivery.records && status.recording.roomS !== null && status.recording.roomS < LITTLE_ROOM_S)
+			list.push({
+				key: 'disk',
+				text: `The server’s disk has room for ${durationOf(status.recording.roomS)} of recording. Move or delete old recordings.`,
+			});
 		if (session.onAir && status && status.holdingSince !== null)
 			list.push({
 				key: 'holding',

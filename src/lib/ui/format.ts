@@ -13,6 +13,19 @@ export function rateOf(kbps: number): string {
 	return kbps >= 1000 ? `${(kbps / 1000).toFixed(1)} Mbit/s` : `${kbps} kbit/s`;
 }
 
+/** 11 400 s → "3 h 10 min"; 1500 s → "25 min". */
+export function durationOf(seconds: number): string {
+	const minutes = Math.floor(seconds / 60);
+	const [h, m] = [Math.floor(minutes / 60), minutes % 60];
+	return h === 0
+		? `${m} min`
+		: h < 24
+			? `${h} h ${m} min`
+			: h < 240
+				? `${Math.floor(h / 24)} days`
+				: 'more than ten days';
+}
+
 /** 12 582 912 → "13 MB". */
 export function bytesOf(bytes: number): string {
 	return bytes >= 1e9 ? `${(bytes / 1e9).toFixed(1)} GB` : `${Math.round(bytes / 1e6)} MB`;

@@ -6,7 +6,6 @@ import { HoldingLine, isPlayable, type Loop, type LoopPicture } from '../../core
 import type { Rendition } from '../../core/delivery/rates.ts';
 import { Timeline } from '../../core/delivery/timeline.ts';
 import type { AudioConfig, Downlink, HoldPacket, MediaPacket, UplinkPacket } from '../../core/delivery/uplink.ts';
-import type { RecordingStatus } from '../../core/show/live.ts';
 import { log } from '../log.ts';
 import type { PublishOrder } from './connection.ts';
 import type { Publisher } from './publisher.ts';
@@ -29,8 +28,8 @@ export interface BroadcastPlan {
 	id: string;
 	/** By rendition, with the destinations that it goes to. */
 	renditions: (Pick<Rendition, 'kbps'> & { orders: PublishOrder[] })[];
-	/** Path of the program's file. */
-	recordingFile: string;
+	/** Path of the program's file; null when it is not recorded. */
+	recordingFile: string | null;
 	/** How long viewers may be held before the broadcast ends by itself, milliseconds. */
 	holdMs: number;
 	/** Told when the state of a destination or of the recording changes, and when holding begins or ends. */
@@ -56,7 +55,7 @@ export class Broadcast {
 	readonly id: string;
 	#plan: BroadcastPlan;
 	#streams: Stream[];
-	#recording: Recording;
+	#recording: Recording | null;
 	#audio: AudioConfig | null = null;
 	#timeline = new Timeline();
 	/** Newest times sent, on the line. */
@@ -76,7 +75,7 @@ export class Broadcast {
 	constructor(plan: BroadcastPlan) {
 		this.#plan = plan;
 		this.id = plan.id;
-		this.#recording = new Recording(plan.recordingFile, plan.changed);
+		this.#recording = plan.recordingFile === null ? null : new Recording(plan.recordingFile, plan.changed);
 		this.#streams = plan.renditions.map(
 			({ orders, kbps }, i) => new Stream(orders, kbps, i === 0 ? this.#recording : null, plan.changed),
 		);
@@ -87,8 +86,9 @@ export class Broadcast {
 		return this.#streams.flatMap(({ publishers }) => publishers);
 	}
 
-	get recording(): RecordingStatus {
-		return this.#recording.status;
+	/** Null when it is not recorded. */
+	get recording(): Recording['status'] | null {
+		return this.#recording?.status ?? null;
 	}
 
 	/** When the first packet came, milliseconds since 1970, or null; the recording begins there. */
@@ -233,7 +233,7 @@ export class Broadcast {
 			const kbps = stream.measure(now);
 			if (kbps !== null) this.#down({ rendition, kbps });
 		});
-		this.#recording.measure();
+		this.#recording?.measure();
 	}
 
 	/** Replaces what is known of a destination, and tries it again with that. */
@@ -251,6 +251,6 @@ export class Broadcast {
 		if (this.receiving) await Promise.race([done, new Promise((resolve) => setTimeout(resolve, LAST_PACKETS_MS))]);
 		clearInterval(this.#timer);
 		await Promise.all(this.#streams.map((stream) => stream.end()));
-		await this.#recording.end();
+		await this.#recording?.end();
 	}
 }

@@ -1,6 +1,7 @@
 /** Follows the show: begins a broadcast when the show says so, ends it when the show says so. */
 import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
+import { SOUND_KBPS, type Rendition } from '../../core/delivery/rates.ts';
 import { planDelivery } from '../../core/show/delivery.ts';
 import { idleStatus, type DestinationStatus, type RecordingStatus } from '../../core/show/live.ts';
 import { isOnAir, type Destination, type ShowState } from '../../core/show/state.ts';
@@ -10,7 +11,7 @@ import { log } from '../log.ts';
 import { Broadcast } from './broadcast.ts';
 import type { PublishOrder } from './connection.ts';
 
-const NOT_RECORDING: RecordingStatus = { phase: 'off', file: '', bytes: 0, reason: '' };
+const NOT_RECORDING = { phase: 'off', file: '', bytes: 0, reason: '' } as const;
 
 export class BroadcastKeeper {
 	#eventId: string;
@@ -19,8 +20,10 @@ export class BroadcastKeeper {
 	#changed: () => void;
 	#heldTooLong: () => void;
 	#broadcast: Broadcast | null = null;
-	/** Row of the recording being written. */
-	#recordingId = '';
+	/** Row of the recording being written, or null. */
+	#recordingId: string | null = null;
+	/** Rate of the program's file, kbit/s, as it is or will be. */
+	#fileKbps = 0;
 	/** Beginning and ending happen one after another. */
 	#queue: Promise<void> = Promise.resolve();
 
@@ -44,6 +47,7 @@ export class BroadcastKeeper {
 	/** Brings what is sent in line with the show; called after each command, and once at the start. */
 	follow(state: ShowState): void {
 		const wanted = isOnAir(state) ? state.broadcast!.id : null;
+		this.#fileKbps = (renditionsOf(state)[0]?.kbps ?? 0) + SOUND_KBPS;
 		this.#queue = this.#queue
 			.then(async () => {
 				if (this.#broadcast && this.#broadcast.id !== wanted) await this.#end(this.#broadcast);
@@ -55,10 +59,8 @@ export class BroadcastKeeper {
 	}
 
 	async #begin(id: string, state: ShowState): Promise<void> {
-		// A broadcast that was begun by a former version has none.
-		const kept = state.broadcast!.renditions;
 		const renditions = await Promise.all(
-			(kept.length > 0 ? kept : planDelivery(state).renditions).map(async ({ kbps, destinationIds }) => {
+			renditionsOf(state).map(async ({ kbps, destinationIds }) => {
 				const destinations = state.destinations.filter((each) => destinationIds.includes(each.id));
 				return { kbps, orders: await Promise.all(destinations.map((each) => this.orderFor(each))) };
 			}),
@@ -67,18 +69,19 @@ export class BroadcastKeeper {
 		const folder = this.#recordings.folderOf(eventId);
 		await mkdir(folder, { recursive: true });
 		const startedAt = Date.now();
+		const { records } = state.delivery;
 		const file = `${fileNameOf(state.title, startedAt)}-program.mp4`;
 		this.#broadcast = new Broadcast({
 			id,
 			renditions,
 			holdMs: state.delivery.holdMinutes * 60_000,
 			heldTooLong: this.#heldTooLong,
-			recordingFile: path.join(folder, file),
+			recordingFile: records ? path.join(folder, file) : null,
 			changed: this.#changed,
 		});
-		this.#recordingId = recordingId(id, startedAt);
+		this.#recordingId = records ? recordingId(id, startedAt) : null;
 		this.#changed();
-		await this.#recordings.begin(eventId, id, startedAt, file);
+		if (this.#recordingId) await this.#recordings.begin(eventId, id, startedAt, file);
 		void this.#recordings
 			.finishLeftOver(eventId, this.#recordingId)
 			.catch((error: unknown) => log.warn({ err: error }));
@@ -88,6 +91,7 @@ export class BroadcastKeeper {
 		await broadcast.end();
 		this.#broadcast = null;
 		this.#changed();
+		if (!this.#recordingId) return;
 		// The next broadcast does not wait for that.
 		const failed = (error: unknown) => log.warn({ event: this.#eventId, err: error }, 'A recording has no end yet');
 		void this.#recordings.finish(this.#eventId, this.#recordingId, broadcast.beganAt).catch(failed);
@@ -105,7 +109,9 @@ export class BroadcastKeeper {
 	}
 
 	get recording(): RecordingStatus {
-		return this.#broadcast?.recording ?? NOT_RECORDING;
+		const { roomBytes } = this.#recordings;
+		const roomS = roomBytes === null ? null : (roomBytes * 8) / (this.#fileKbps * 1000);
+		return { ...(this.#broadcast?.recording ?? NOT_RECORDING), roomS };
 	}
 
 	/** A destination's address, login or key was changed: what is sent there now begins anew with it. */
@@ -118,6 +124,12 @@ export class BroadcastKeeper {
 		await this.#queue;
 		await this.#broadcast?.end();
 	}
+}
+
+/** How it is, or would be, encoded. A broadcast that was begun by a former version tells nothing of it. */
+function renditionsOf(state: ShowState): readonly Rendition[] {
+	const kept = isOnAir(state) ? state.broadcast!.renditions : [];
+	return kept.length > 0 ? kept : planDelivery(state).renditions;
 }
 
 /** A file name from what people typed: letters, digits and dashes only, with date and time. */

@@ -4,8 +4,11 @@ import type { RecordingStatus } from '../../core/show/live.ts';
 import { log } from '../log.ts';
 import { Recorder } from './recorder.ts';
 
+/** How the file goes, but for the room that is left on its disk. */
+type FileStatus = Omit<RecordingStatus, 'roomS'>;
+
 export class Recording {
-	readonly status: RecordingStatus = { phase: 'off', file: '', bytes: 0, reason: '' };
+	readonly status: FileStatus = { phase: 'off', file: '', bytes: 0, reason: '' };
 	#file: string;
 	#changed: () => void;
 	#beginning: Promise<Recorder | null> | null = null;

@@ -1,6 +1,6 @@
 /** Recordings as people use them: listed, played, cut, deleted and brought back. */
 import { randomUUID } from 'node:crypto';
-import { rename, rm, stat } from 'node:fs/promises';
+import { rename, rm, stat, statfs } from 'node:fs/promises';
 import path from 'node:path';
 import { and, desc, eq, isNotNull, lt } from 'drizzle-orm';
 import type { Db } from '../db/database.ts';
@@ -12,6 +12,7 @@ export type RecordingRow = typeof recordings.$inferSelect;
 
 /** A deleted recording can be brought back for this long. */
 const KEPT_AFTER_DELETE_MS = 24 * 3600 * 1000;
+const LOOK_AT_DISK_MS = 10_000;
 
 export class Recordings {
 	#db: Db;
@@ -21,10 +22,21 @@ export class Recordings {
 	/** Those that the database may not know of yet, since it was gone when they began. */
 	#begun = new Map<string, RecordingRow>();
 
-	/** @param folder of all events' recordings */
+	/** What their disk has room for, bytes; null while that is not known. */
+	roomBytes: number | null = null;
+	#timer: NodeJS.Timeout;
+
+	/** @param folder of all events' recordings; the folder it lies in is there */
 	constructor(db: Db, folder: string) {
 		this.#db = db;
 		this.#folder = folder;
+		this.#timer = setInterval(() => void this.#lookAtDisk(), LOOK_AT_DISK_MS);
+		void this.#lookAtDisk();
+	}
+
+	async #lookAtDisk(): Promise<void> {
+		const disk = await statfs(path.dirname(this.#folder)).catch(() => null);
+		this.roomBytes = disk && disk.bavail * disk.bsize;
 	}
 
 	folderOf(eventId: string): string {
@@ -101,9 +113,9 @@ export class Recordings {
 
 	/**
 	 * Finishes what was being written when the server was stopped the hard way.
-	 * @param but the one that is being written now
+	 * @param but the one that is being written now, if any
 	 */
-	async finishLeftOver(eventId: string, but: string): Promise<void> {
+	async finishLeftOver(eventId: string, but: string | null): Promise<void> {
 		for (const { id, endedAt } of await this.list(eventId))
 			if (endedAt === null && id !== but)
 				await this.finish(eventId, id, null).catch((error: unknown) => log.warn({ err: error }));
@@ -111,6 +123,7 @@ export class Recordings {
 
 	/** Waits for what is being finished. */
 	async close(): Promise<void> {
+		clearInterval(this.#timer);
 		await Promise.allSettled(this.#finishing.values());
 	}
 

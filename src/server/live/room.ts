@@ -44,6 +44,7 @@ export class Room {
 		this.keeper.follow(hub.state);
 		this.#timer = setInterval(() => {
 			this.keeper.broadcast?.measure(Date.now());
+			this.#endWhenDue(Date.now());
 			this.announce();
 		}, STATUS_EVERY_MS);
 	}
@@ -53,6 +54,13 @@ export class Room {
 		const status = this.status();
 		this.#noteDelivery(status);
 		this.#bus.publish(this.hub.eventId, status);
+	}
+
+	#endWhenDue(now: number): void {
+		const { state } = this.hub;
+		const endsAt = isOnAir(state) ? state.broadcast!.endsAt : null;
+		if (endsAt !== null && now >= endsAt)
+			void this.hub.submit('server', `ends-${state.broadcast!.id}-${endsAt}`, { type: 'endBroadcast' });
 	}
 
 	#noteHeld(by: string, channelId: string, pressed: boolean): void {
