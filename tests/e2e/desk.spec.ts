@@ -211,16 +211,31 @@ test('two hosts with different caps get each what it takes', async ({ page }) =>
 });
 
 test('a host that dies in mid-stream is named, with what happens next, and comes back by itself', async ({ page }) => {
+	await page.addInitScript(() => {
+		const { start } = OscillatorNode.prototype;
+		OscillatorNode.prototype.start = function (...when) {
+			const { dataset } = document.documentElement;
+			// The stand-in console's hum is no alarm.
+			if (this.frequency.value > 200) dataset.tones = String(Number(dataset.tones ?? 0) + 1);
+			start.apply(this, when);
+		};
+	});
+	const tones = () => page.evaluate(() => Number(document.documentElement.dataset.tones ?? 0));
 	await openDesk(page);
 	await goOnAir(page);
 	await pictures('ridge', 60)();
+	await expect(page).toHaveTitle('Lantern Night · Desk');
+	expect(await tones()).toBe(0);
 	await demo.killHost();
 	const trouble = page.locator('[data-trouble="ridge-channel"]');
 	await expect(trouble).toContainText('Ridge Channel is lost');
 	await expect(trouble).toContainText('tried again by itself');
+	await expect(page).toHaveTitle(/▲ Ridge Channel is lost/);
+	expect(await tones()).toBe(2);
 	await demo.startHost();
 	await expect(light(page)).toContainText('Mbit/s');
 	await expect(trouble).toHaveCount(0);
+	await expect(page).toHaveTitle('Lantern Night · Desk');
 	await pictures('ridge', 30)();
 	await endBroadcast(page);
 });
@@ -250,14 +265,14 @@ test('a wrong key is refused in the host’s words; the right one, pasted with b
 	// The end can be left to itself, with a last scene; and taken back.
 	await page.getByRole('button', { name: 'End the broadcast' }).click();
 	await form.getByLabel('In so many minutes').fill('20');
-	await form.getByRole('button', { name: 'Do that' }).last().click();
+	await form.getByRole('button', { name: 'Plan it' }).click();
 	await expect(page.getByRole('timer', { name: 'Ends by itself' })).toContainText('ends in 19:');
-	await page.getByRole('button', { name: 'Stay on air' }).click();
+	await page.getByRole('timer').getByRole('button', { name: 'Stay on air' }).click();
 	await expect(page.getByRole('timer', { name: 'Ends by itself' })).toBeHidden();
 	await page.getByRole('button', { name: 'End the broadcast' }).click();
 	await form.getByLabel('What viewers see last').selectOption('Thank you');
 	await form.getByLabel('For so many seconds').fill('3');
-	await form.getByRole('button', { name: 'Do that' }).first().click();
+	await form.getByRole('button', { name: 'Show and end' }).click();
 	await expect(page.getByLabel('On air', { exact: true })).toContainText('Thank you');
 	await expect(page.getByText('Off air')).toBeVisible();
 	await page.getByRole('button', { name: 'Test without going on air' }).click();

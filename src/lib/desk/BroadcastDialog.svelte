@@ -64,7 +64,7 @@
 				<button
 					class="act py-1 text-sm"
 					disabled={lastScene === '' || !(lastS >= 1)}
-					onclick={() => endLater(lastS, lastScene)}>Do that</button
+					onclick={() => endLater(lastS, lastScene)}>Show and end</button
 				>
 			</div>
 			<div class="flex flex-wrap items-center gap-2">
@@ -79,7 +79,7 @@
 				/>
 				min
 				<button class="act py-1 text-sm" disabled={!(inMin >= 1)} onclick={() => endLater(60 * inMin, null)}
-					>Do that</button
+					>Plan it</button
 				>
 			</div>
 		</div>

@@ -100,13 +100,14 @@
 			</li>
 		{/each}
 	</ul>
-	<div class="m-2 grid gap-1">
-		<button class="act px-2 text-sm" onclick={() => edit(null)}>Add a destination</button>
+	<div class="m-2 grid grid-cols-[2fr_3fr] gap-1">
+		<button class="act col-span-2 px-2 text-sm" onclick={() => edit(null)}>Add a destination</button>
 		<button
 			class="act px-2 text-sm"
 			disabled={session.onAir || testing || ticked.length === 0}
+			aria-label="Test without going on air"
 			title="Asks each ticked host whether it would take the stream. Nothing is sent."
-			onclick={testAll}>{testing ? 'Testing…' : 'Test without going on air'}</button
+			onclick={testAll}>{testing ? 'Tests…' : 'Test'}</button
 		>
 		<button class="act px-2 text-sm" onclick={ondelivery}>How it is sent…</button>
 	</div>

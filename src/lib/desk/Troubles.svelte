@@ -1,10 +1,12 @@
 <script lang="ts">
 	import { formatDistanceToNowStrict } from 'date-fns';
+	import { onMount } from 'svelte';
 	import { channelFaultWords, loudnessWords, mixFaultWords } from '../../core/sound/sound-health.ts';
 	import { canJudgeLoudness } from '../mix/listening.svelte.ts';
 	import { holdingCard } from '../../core/show/delivery.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import { durationOf, rateOf } from '../ui/format.ts';
+	import { Alarm, isQuiet, setQuiet } from './alarm.ts';
 	import type { DeskSession } from './session.svelte.ts';
 
 	interface Props {
@@ -21,6 +23,8 @@
 		key: string;
 		text: string;
 		act?: { name: string; do: () => void };
+		/** Viewers get less than they should, or it will be missing afterwards: worth an alarm. */
+		grave?: boolean;
 	}
 
 	let now = $state(Date.now());
@@ -37,6 +41,7 @@
 			list.push({
 				key: 'server',
 				text: 'The desk cannot reach the server. It tries again by itself; your changes are kept.',
+				grave: true,
 			});
 		if (session.isWatching && !onlySound)
 			list.push({
@@ -58,7 +63,7 @@
 				text: 'The database does not take changes. They are kept and written when it is back.',
 			});
 		if (session.onAir && status?.recording.phase === 'failed')
-			list.push({ key: 'record', text: status.recording.reason });
+			list.push({ key: 'record', text: status.recording.reason, grave: true });
 		if (status && show.delivery.records && status.recording.roomS !== null && status.recording.roomS < LITTLE_ROOM_S)
 			list.push({
 				key: 'disk',
@@ -68,9 +73,10 @@
 			list.push({
 				key: 'holding',
 				text: `Viewers see the card “${holdingCard(show).name}”: nothing has come from the desk for ${since(status.holdingSince - session.show.clockOffsetMs)}. The program returns by itself when it is back; without it the broadcast ends after ${show.delivery.holdMinutes} min.`,
+				grave: true,
 			});
 		else if (session.onAir && status && !status.receiving)
-			list.push({ key: 'receiving', text: 'The server gets no program. Viewers see nothing new.' });
+			list.push({ key: 'receiving', text: 'The server gets no program. Viewers see nothing new.', grave: true });
 		for (const [i, { kbps, plannedKbps }] of ((session.onAir && status?.rates) || []).entries())
 			if (kbps < plannedKbps)
 				list.push({
@@ -80,12 +86,14 @@
 		for (const { id, phase, reason, since: at } of status?.destinations ?? []) {
 			const name = show.destinations.find((destination) => destination.id === id)?.name ?? id;
 			const retry = { name: 'Try again now', do: () => session.show.post({ type: 'retry', destinationId: id }) };
-			if (phase === 'refused') list.push({ key: id, text: `${name} refuses the stream: ${reason}`, act: retry });
+			if (phase === 'refused')
+				list.push({ key: id, text: `${name} refuses the stream: ${reason}`, act: retry, grave: true });
 			if (phase === 'lost')
 				list.push({
 					key: id,
 					text: `${name} is lost for ${since(at)}: ${reason} It is tried again by itself.`,
 					act: retry,
+					grave: true,
 				});
 		}
 		for (const { id, name, kind } of show.sources) {
@@ -96,7 +104,7 @@
 		}
 		const { heard } = session;
 		for (const fault of heard?.mix.faults ?? [])
-			list.push({ key: `mix ${fault}`, text: mixFaultWords(fault, heard!.mix.side) });
+			list.push({ key: `mix ${fault}`, text: mixFaultWords(fault, heard!.mix.side), grave: fault === 'silent' });
 		for (const { id, faults, side } of heard?.channels ?? []) {
 			const channel = show.channels.find((each) => each.id === id);
 			for (const fault of channel ? faults : []) {
@@ -114,6 +122,17 @@
 		if (machine) list.push({ key: 'machine', text: machine });
 		return list;
 	});
+
+	/** One at a time calls. */
+	const grave = $derived(session.onAir && !onlySound ? troubles.find((trouble) => trouble.grave) : undefined);
+	let quiet = $state(false);
+	let alarm = $state.raw<Alarm | null>(null);
+	onMount(() => {
+		quiet = isQuiet();
+		alarm = new Alarm();
+		return () => alarm?.close();
+	});
+	$effect(() => alarm?.raise(grave?.key ?? '', grave?.text ?? ''));
 </script>
 
 <div role="alert">
@@ -124,6 +143,14 @@
 				data-trouble={key}
 			>
 				<span class="flex-1">{text}</span>
+				{#if key === grave?.key}
+					<button
+						class="act py-1 text-sm"
+						aria-pressed={quiet}
+						title="The alarm is heard on this machine only"
+						onclick={() => setQuiet((quiet = !quiet))}>{quiet ? 'Alarm is silent' : 'Silence the alarm'}</button
+					>
+				{/if}
 				{#if act}<button class="act py-1 text-sm" onclick={act.do}>{act.name}</button>{/if}
 			</li>
 		{/each}
