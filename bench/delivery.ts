@@ -41,6 +41,7 @@ async function fanOut(folder: string, hosts: ChildProcess, port: number, deaf: n
 		key: 'key',
 		userName: '',
 		password: '',
+		accountUrl: null,
 	}));
 	const broadcast = new Broadcast({
 		id: 'bench',

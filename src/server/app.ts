@@ -99,7 +99,9 @@ export async function openBivvo(config: Config): Promise<Bivvo> {
 			};
 		},
 		async seedDemo() {
-			if (config.standInRtmpPort !== null) await seedDemo(db, secrets, config.standInRtmpPort);
+			const { standInRtmpPort: rtmpPort, lineTestUrl } = config;
+			const webUrl = lineTestUrl && new URL(lineTestUrl).origin;
+			if (rtmpPort !== null) await seedDemo(db, secrets, { rtmpPort, webUrl });
 		},
 		async close() {
 			sockets.close();

@@ -73,19 +73,34 @@ const DESTINATIONS = [
 		ticked: false,
 		caps: { maxHeight: 720, maxKbps: 1000, maxFps: null },
 	},
+	{
+		id: 'members-page',
+		name: 'Members’ Page',
+		app: 'members',
+		key: 'members-lantern-1845',
+		ticked: false,
+		caps: { maxHeight: 720, maxKbps: 4000, maxFps: null },
+	},
 ] as const;
 const VALLEY_LOGIN = { userName: 'hollin', password: 'carry-the-water' };
 
+/** Where the stand-in host is. */
+export interface StandIn {
+	rtmpPort: number;
+	/** Of its web side, without a path; null where that is not known. */
+	webUrl: string | null;
+}
+
 /** Stores the demo event unless it is there already. */
-export async function seedDemo(db: Db, secrets: Secrets, standInRtmpPort: number): Promise<void> {
+export async function seedDemo(db: Db, secrets: Secrets, standIn: StandIn): Promise<void> {
 	const found = await db.select({ id: events.id }).from(events).where(eq(events.id, DEMO_EVENT));
 	if (found.length > 0) return;
-	await insertEvent(db, demoShow(standInRtmpPort));
+	await insertEvent(db, demoShow(standIn));
 	for (const { id, key } of DESTINATIONS)
 		await secrets.put(DEMO_EVENT, id, { key, password: id === 'valley-relay' ? VALLEY_LOGIN.password : '' });
 }
 
-function demoShow(standInRtmpPort: number): ShowState {
+function demoShow({ rtmpPort, webUrl }: StandIn): ShowState {
 	const show = emptyShow(DEMO_EVENT, 'Lantern Night', '2026-11-28T19:00', { width: 1280, height: 720, fps: 30 });
 	return {
 		...show,
@@ -162,7 +177,8 @@ function demoShow(standInRtmpPort: number): ShowState {
 		destinations: DESTINATIONS.map(({ id, name, app, ticked, caps }) => ({
 			id,
 			name,
-			address: `rtmp://127.0.0.1:${standInRtmpPort}/${app}`,
+			address: `rtmp://127.0.0.1:${rtmpPort}/${app}`,
+			accountUrl: webUrl && `${webUrl}/account/${app}`,
 			userName: id === 'valley-relay' ? VALLEY_LOGIN.userName : '',
 			hasKey: true,
 			ticked,

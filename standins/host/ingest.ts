@@ -1,11 +1,13 @@
 /** Takes streams by RTMP, as a host does: checks who comes, measures what arrives, shelves it as HLS. */
-import { randomBytes } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import { createWriteStream, type WriteStream } from 'node:fs';
 import net from 'node:net';
 import path from 'node:path';
 import { flvFileHeader, flvFileTag, parseAudioTag, parseVideoTag } from '../../src/core/delivery/flv.ts';
+import { Challenger } from '../../src/core/delivery/rtmp/challenge.ts';
 import { MessageType } from '../../src/core/delivery/rtmp/messages.ts';
 import { RtmpIngestSession, type IngestEvent, type Refusal } from '../../src/core/delivery/rtmp/server.ts';
+import { Audience } from './account.ts';
 import { HlsShelf, type HlsWriter } from './hls.ts';
 import { admit, capBroken, type Place } from './places.ts';
 
@@ -38,6 +40,7 @@ export interface PlaceState {
 export class PlaceDesk {
 	readonly place: Place;
 	readonly shelf = new HlsShelf();
+	readonly audience = new Audience();
 	readonly state: PlaceState;
 	/** The connection that publishes here now. */
 	current: net.Socket | null = null;
@@ -68,6 +71,10 @@ export class PlaceDesk {
  */
 export function openIngest(desks: readonly PlaceDesk[], keepFolder: string | null): net.Server {
 	const places = desks.map(({ place }) => place);
+	const logins = {
+		loginOf: (app: string) => places.find((place) => place.app === app)?.login ?? null,
+		challenger: new Challenger(md5, () => randomBytes(9).toString('hex')),
+	};
 	return net.createServer((socket) => {
 		let received: Reception | null = null;
 		const session: RtmpIngestSession = new RtmpIngestSession(
@@ -94,12 +101,14 @@ export function openIngest(desks: readonly PlaceDesk[], keepFolder: string | nul
 				received?.take(event);
 				if (event.kind === 'unpublished') socket.end();
 			},
+			logins,
 		);
 		const pings = setInterval(() => !session.over && received && session.ping(Date.now() >>> 0), PING_EVERY_MS);
 		socket.on('data', (bytes) => {
 			try {
 				session.receive(bytes);
 				received?.count(bytes.length);
+				if (session.over) socket.end();
 			} catch {
 				socket.destroy();
 			}
@@ -111,6 +120,8 @@ export function openIngest(desks: readonly PlaceDesk[], keepFolder: string | nul
 		});
 	});
 }
+
+const md5 = (text: string) => createHash('md5').update(text).digest('base64');
 
 /** One stream as it comes in at its place. */
 class Reception {

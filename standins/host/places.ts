@@ -7,6 +7,7 @@ export interface Place {
 	app: string;
 	name: string;
 	key: string;
+	/** Proven by challenge and response. */
 	login: { user: string; password: string } | null;
 	/** Largest picture height and largest rate of sound and picture together. */
 	maxHeight: number;

@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import http from 'node:http';
 import { createRequire } from 'node:module';
 import type { PlaceDesk } from './ingest.ts';
+import { answerAccount } from './account.ts';
 import { countUpload } from './line.ts';
 
 const page = (name: string) => readFileSync(new URL(`./pages/${name}`, import.meta.url), 'utf8');
@@ -27,12 +28,14 @@ export function openWeb(desks: readonly PlaceDesk[]): http.Server {
 		if (pathname === '/api/places') return send('application/json', JSON.stringify(desks.map(({ state }) => state)));
 		if (section === 'line' && request.method === 'POST') return countUpload(request, response, LINE_KBPS);
 		if (section === 'watch' && desk) return send('text/html; charset=utf-8', page('watch.html'));
+		if (section === 'account' && desk) return answerAccount(request, response, desk, file);
 		if (section === 'public' && desk && request.method === 'POST') {
 			desk.state.public = true;
 			return send('application/json', JSON.stringify(desk.state));
 		}
 		if (section === 'hls' && desk?.state.public) {
 			const playlist = file === 'live.m3u8' ? desk.shelf.playlist() : null;
+			if (playlist !== null) desk.audience.note(request);
 			if (playlist !== null) return send('application/vnd.apple.mpegurl', playlist);
 			const bytes = desk.shelf.file(file);
 			if (bytes) return send('video/mp4', bytes);

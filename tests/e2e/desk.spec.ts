@@ -285,7 +285,7 @@ test('a destination is made by pasting what the host shows; its key stays hidden
 	await openDesk(page);
 	await page.getByRole('button', { name: 'Add a destination' }).click();
 	const form = page.getByRole('dialog');
-	await form.getByLabel('Name', { exact: true }).fill('Members’ Page');
+	await form.getByLabel('Name', { exact: true }).fill('Second page');
 	await form.getByLabel('Server address').fill('members');
 	await expect(form).toContainText('must begin with rtmp://');
 	await form
@@ -298,14 +298,32 @@ test('a destination is made by pasting what the host shows; its key stays hidden
 	await expect(form).toBeHidden();
 
 	await page.reload();
-	await page.getByRole('button', { name: 'Change Members’ Page' }).click();
+	await page.getByRole('button', { name: 'Change Second page' }).click();
 	await expect(key).toHaveValue('');
 	expect(await page.content()).not.toContain('members-lantern-1845');
 	await form.getByRole('button', { name: 'Show' }).click();
 	await expect(key).toHaveValue('members-lantern-1845');
 	await form.getByRole('button', { name: 'Remove' }).click();
 	await page.getByRole('button', { name: 'Undo' }).click();
-	await expect(page.getByRole('button', { name: 'Change Members’ Page' })).toBeVisible();
+	await expect(page.getByRole('button', { name: 'Change Second page' })).toBeVisible();
+});
+
+test('a host that waits to be told shows the stream once somebody has made it public', async ({ page }) => {
+	await openDesk(page);
+	await page.getByRole('checkbox', { name: 'Send to Ridge Channel' }).uncheck();
+	await page.getByRole('checkbox', { name: 'Send to Members’ Page' }).check();
+	await goOnAir(page);
+	const trouble = page.locator('[data-trouble="members-page"]');
+	await expect(trouble).toContainText('Members’ Page gets the stream, but shows it to nobody yet.');
+	expect((await demo.place('members')).public).toBe(false);
+	await trouble.getByRole('button', { name: 'Make it public' }).click();
+	await expect(trouble).toBeHidden();
+	const entry = page.getByRole('listitem').filter({ has: page.getByLabel('Send to Members’ Page') });
+	await expect(entry).toContainText('0 watching');
+	expect((await demo.place('members')).public).toBe(true);
+	await endBroadcast(page);
+	await page.getByRole('checkbox', { name: 'Send to Members’ Page' }).uncheck();
+	await page.getByRole('checkbox', { name: 'Send to Ridge Channel' }).check();
 });
 
 /** Lets a page pretend, with what the browser tells in such a case, that a camera is pulled out and put back. */

@@ -27,6 +27,7 @@ it('the rate steps down while a host cannot follow, and up again when it has fol
 		key: 'ridge-lantern-1845',
 		userName: '',
 		password: '',
+		accountUrl: null,
 	};
 	const recording = new Recording(path.join(temporary.folder, 'adapting.mp4'), () => {});
 	const stream = new Stream([order], 1500, recording, () => {});

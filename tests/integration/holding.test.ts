@@ -28,6 +28,7 @@ const order = (id: string, app: string, key: string) => ({
 	key,
 	userName: '',
 	password: '',
+	accountUrl: null,
 });
 
 function begin(part: Partial<BroadcastPlan> = {}): Broadcast {

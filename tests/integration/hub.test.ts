@@ -38,6 +38,7 @@ const DESTINATION = {
 	maxHeight: null,
 	maxKbps: null,
 	maxFps: null,
+	accountUrl: null,
 };
 
 beforeAll(async () => {

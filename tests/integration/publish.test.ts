@@ -2,12 +2,14 @@ import { spawn } from 'node:child_process';
 import net from 'node:net';
 import path from 'node:path';
 import tls from 'node:tls';
+import { isDeepStrictEqual } from 'node:util';
 import { readFile } from 'node:fs/promises';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { freePort } from '../../command/settings.mjs';
 import { RtmpIngestSession } from '../../src/core/delivery/rtmp/server.ts';
 import type { PublishOrder } from '../../src/server/broadcast/connection.ts';
 import { testDestination } from '../../src/server/broadcast/destination-test.ts';
+import { JsonAccount } from '../../src/server/broadcast/host-account.ts';
 import { Publisher } from '../../src/server/broadcast/publisher.ts';
 import { openIngest, PlaceDesk } from '../../standins/host/ingest.ts';
 import { PLACES } from '../../standins/host/places.ts';
@@ -40,6 +42,7 @@ const order = (part: Partial<PublishOrder> = {}): PublishOrder => ({
 	key: 'ridge-lantern-1845',
 	userName: '',
 	password: '',
+	accountUrl: null,
 	...part,
 });
 
@@ -109,7 +112,7 @@ describe('publishing', () => {
 	it.each<[string, Partial<PublishOrder>, string]>([
 		['a wrong key', { key: 'last-weeks-key' }, 'does not know this key'],
 		['no key', { key: '' }, 'No key is stored'],
-		['a missing login', { address: 'valley', key: 'valley-lantern-1845' }, 'needs its user name and password'],
+		['a missing login', { address: 'valley', key: 'valley-lantern-1845' }, 'wants a user name and a password'],
 		['an unknown place', { address: 'nowhere' }, 'There is no place called nowhere'],
 		['a malformed address', { address: 'rtmp://host example' }, 'has no path'],
 	])('with %s is refused in words and not tried again by itself', async (_, part, words) => {
@@ -126,7 +129,7 @@ describe('publishing', () => {
 			code: 'NetStream.Publish.BadName',
 			description: `Stream ${key} is in use by ${key}.`,
 		});
-		const gone = net.createServer((socket) => {
+		const quoting = net.createServer((socket) => {
 			const session = new RtmpIngestSession(
 				Buffer.alloc(1528, 7),
 				(bytes) => void socket.write(bytes),
@@ -136,21 +139,48 @@ describe('publishing', () => {
 			socket.on('data', (bytes) => session.receive(bytes));
 			socket.on('error', () => {});
 		});
-		opened.push({ stop: () => gone.close() });
-		const address = `rtmp://127.0.0.1:${await listen(gone)}/ridge`;
+		opened.push({ stop: () => quoting.close() });
+		const address = `rtmp://127.0.0.1:${await listen(quoting)}/ridge`;
 		const publisher = publish({ address, key: 'ridge-lantern-1845' });
 		await until('the refusal', () => publisher.status.phase === 'refused');
 		expect(publisher.status.reason).toBe('Stream ••• is in use by •••.');
 	});
 
-	it('gets in with user name and a password with dashes', async () => {
-		const publisher = publish({
+	it('gets in with user name and a password with dashes, proven by challenge, and not with another', async () => {
+		const login = {
 			address: `rtmp://127.0.0.1:${host.rtmpPort}/valley`,
 			key: 'valley-lantern-1845',
 			userName: 'hollin',
 			password: 'carry-the-water',
-		});
+		};
+		const publisher = publish(login);
 		await until('live', () => publisher.status.phase === 'live');
+		playTo(publisher, 2);
+		const desk = host.desk('valley');
+		await until('pictures', () => desk.state.pictures > 30);
+		await publisher.end();
+		await until('the end', () => desk.state.state === 'ended');
+		expect(await testDestination(order(login))).toBeNull();
+		expect(await testDestination(order({ ...login, password: 'carry-the-wood' }))).toBe(
+			'The host does not know this user name and password.',
+		);
+	});
+
+	it('asks FFmpeg for the same proof', async () => {
+		const desk = host.desk('valley');
+		await until('no stream', () => desk.state.state !== 'receiving');
+		const publishing = (login: string) => {
+			const url = `rtmp://${login}@127.0.0.1:${host.rtmpPort}/valley/valley-lantern-1845`;
+			const sender = ffmpeg('-re', '-i', path.join(temporary.folder, 'material.mp4'), '-c', 'copy', '-f', 'flv', url);
+			opened.push({ stop: sender.kill });
+			return sender;
+		};
+		const { pictures } = desk.state;
+		const wrong = publishing('hollin:carry-the-wood');
+		await wrong.ended;
+		expect(desk.state.pictures).toBe(pictures);
+		publishing('hollin:carry-the-water');
+		await until('pictures', () => desk.state.pictures > pictures + 30);
 	});
 
 	it('is tested without going on air: the host’s answer is told, no secret with it, and nothing is sent', async () => {
@@ -170,6 +200,32 @@ describe('publishing', () => {
 		await listen(gone, port);
 		expect(await testDestination(order({ address: `rtmp://127.0.0.1:${port}/ridge` }))).toMatch(/closed|broke/);
 		gone.close();
+	});
+
+	it('asks the host how viewers get the stream, and to let them in', async () => {
+		const [key, accountUrl] = ['members-lantern-1845', `${host.url}/account/members`];
+		const publisher = publish({ address: `rtmp://127.0.0.1:${host.rtmpPort}/members`, key, accountUrl });
+		const asked = async (wanted: { public: boolean; viewers: number }) =>
+			until(JSON.stringify(wanted), () => {
+				publisher.measure(Date.now());
+				return isDeepStrictEqual(publisher.status.audience, wanted);
+			});
+		await until('live', () => publisher.status.phase === 'live');
+		playTo(publisher);
+		await asked({ public: false, viewers: 0 });
+		await publisher.makePublic();
+		expect(publisher.status.audience).toMatchObject({ public: true });
+		await until('the playlist', async () => (await fetch(`${host.url}/hls/members/live.m3u8`)).ok);
+		await asked({ public: true, viewers: 1 });
+		await publisher.end();
+		expect(publisher.status.audience).toBeNull();
+		await until('the end', () => host.desk('members').state.state === 'ended');
+
+		await expect(new JsonAccount(accountUrl, key).makePublic()).rejects.toThrow('Nothing is received yet.');
+		await expect(new JsonAccount(accountUrl, 'other').look()).rejects.toThrow('does not know this key');
+		await expect(new JsonAccount(`${host.url}/elsewhere`, key).look()).rejects.toThrow('something else (404)');
+		const nobody = new JsonAccount(`http://127.0.0.1:${await freePort()}/`, key);
+		await expect(nobody.look()).rejects.toThrow('does not answer');
 	});
 
 	it('says that nobody is there, keeps trying, and gets through when somebody is', async () => {
@@ -277,6 +333,7 @@ describe('the stand-in host', () => {
 		const sender = ffmpeg('-re', '-i', path.join(temporary.folder, 'material.mp4'), '-c', 'copy', '-f', 'flv', url);
 		opened.push({ stop: sender.kill });
 		const desk = host.desk('members');
+		await until('the stream', () => desk.state.state === 'receiving');
 		await until('two segments', () => (desk.shelf.playlist()?.match(/#EXTINF/g) ?? []).length >= 2);
 		expect((await fetch(`${host.url}/hls/members/live.m3u8`)).status).toBe(404);
 		await fetch(`${host.url}/public/members`, { method: 'POST' });

@@ -64,6 +64,8 @@ export const pageMessageSchema = v.variant('type', [
 	v.object({ type: v.literal('sound'), sound: soundReportSchema }),
 	/** Another attempt to reach a destination that refused or is waiting. */
 	v.object({ type: v.literal('retry'), destinationId: idSchema }),
+	/** Asks the host to let viewers in. */
+	v.object({ type: v.literal('makePublic'), destinationId: idSchema }),
 ]);
 
 export type Heard = v.InferOutput<typeof heardSchema>;
@@ -83,6 +85,14 @@ export interface Applied {
 
 export type DestinationPhase = 'off' | 'connecting' | 'live' | 'lost' | 'refused';
 
+/** How a stream that a host takes comes to viewers. */
+export interface Audience {
+	/** False while the host shows it to nobody. */
+	public: boolean;
+	/** How many watch now. */
+	viewers: number;
+}
+
 /** How sending to one destination goes. */
 export interface DestinationStatus {
 	id: string;
@@ -98,6 +108,8 @@ export interface DestinationStatus {
 	/** Bytes accepted but not yet taken by the network. */
 	queueBytes: number;
 	attempts: number;
+	/** What the host tells of it; null while it tells nothing. */
+	audience: Audience | null;
 }
 
 export interface RecordingStatus {
@@ -147,5 +159,6 @@ export function idleStatus(id: string, now: number): DestinationStatus {
 		lostFrames: 0,
 		queueBytes: 0,
 		attempts: 0,
+		audience: null,
 	};
 }

@@ -21,6 +21,12 @@ export const pictureSchema = v.union(
 	'The picture is 1280 × 720 or 1920 × 1080 at 25, 30, 50 or 60 frames a second.',
 );
 
+const webAddressSchema = v.pipe(
+	v.string(),
+	v.maxLength(500),
+	v.regex(/^https?:\/\/[^\s@]+$/, 'The address of the account begins with https:// and has no blanks.'),
+);
+
 /** Where the program is sent. Key and password are not here: they never leave the server unasked. */
 export const destinationSchema = v.object({
 	id: idSchema,
@@ -34,6 +40,8 @@ export const destinationSchema = v.object({
 	maxHeight: v.optional(v.nullable(within(120, 4320)), null),
 	maxKbps: v.optional(v.nullable(within(200, 100_000)), null),
 	maxFps: v.optional(v.nullable(within(10, 120)), null),
+	/** Where the host tells how viewers get the stream; null where it tells nothing. */
+	accountUrl: v.optional(v.nullable(webAddressSchema), null),
 });
 
 export const broadcastSchema = v.object({

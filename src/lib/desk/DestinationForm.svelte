@@ -23,6 +23,7 @@
 	/** In Mbit/s, as hosts name it. */
 	let maxMbps = $state(start?.maxKbps ? start.maxKbps / 1000 : undefined);
 	let maxFps = $state(start?.maxFps ?? undefined);
+	let accountUrl = $state(start?.accountUrl ?? '');
 	let pasted = $state('');
 	let keyShown = $state(false);
 	/** True when the field holds the stored key, fetched because somebody asked to see it. */
@@ -80,6 +81,7 @@
 			maxHeight: maxHeight ?? null,
 			maxKbps: maxMbps ? Math.round(1000 * maxMbps) : null,
 			maxFps: maxFps ?? null,
+			accountUrl: accountUrl.trim() || null,
 		};
 		const response = await fetch(`/api/events/${session.eventId}/destinations`, {
 			method: 'PUT',
@@ -190,6 +192,11 @@
 				<Input type="number" min={10} max={120} bind:value={maxFps} class="figures mt-1" placeholder="60" />
 			</Label>
 		</fieldset>
+		<Label>
+			Address of its account, if it has one
+			<Input bind:value={accountUrl} class="figures mt-1" placeholder="https://host.example/account/ridge" />
+			<Helper class="mt-1">Then the desk knows whether viewers see the stream, and how many do.</Helper>
+		</Label>
 		{#if problem}<p role="alert" class="border-l-4 border-lamp pl-3 font-semibold text-gray-900 dark:text-paper">
 				{problem}
 			</p>{/if}

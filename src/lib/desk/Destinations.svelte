@@ -65,6 +65,11 @@
 					<p class="figures text-xs text-gray-300">
 						{#if status?.phase === 'live'}
 							live, {rateOf(status.rateKbps)}
+							{#if status.audience?.public === false}
+								<span class="block text-lamp">▲ not public yet</span>
+							{:else if status.audience}
+								<span class="block">{status.audience.viewers} watching</span>
+							{/if}
 						{:else if !destination.hasKey}
 							<span class="text-lamp">▲ no key yet</span>
 						{:else if destination.ticked}

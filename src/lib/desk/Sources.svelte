@@ -56,7 +56,10 @@
 </script>
 
 <section class="panel" aria-labelledby="sources">
-	<h2 id="sources" class="panel-title">Sources</h2>
+	<div class="flex items-center justify-between">
+		<h2 id="sources" class="panel-title">Sources</h2>
+		<button class="act mr-2 px-2 py-0.5 text-xs" onclick={() => (addOpen = true)}>Add a source</button>
+	</div>
 	<ul>
 		{#each show.sources as source (source.id)}
 			{@const Icon = ICONS[source.kind]}
@@ -90,7 +93,6 @@
 			<li class="border-t border-slate-rule px-3 py-2 text-sm text-gray-300">No camera or sound yet.</li>
 		{/each}
 	</ul>
-	<button class="act m-2 text-sm" onclick={() => (addOpen = true)}>Add a source</button>
 </section>
 
 <AddSource {session} {show} bind:open={addOpen} />

@@ -83,9 +83,15 @@
 					key: `rate ${i}`,
 					text: `The line is too slow now, so the picture takes ${rateOf(kbps)} instead of ${rateOf(plannedKbps)}. It comes back by itself.`,
 				});
-		for (const { id, phase, reason, since: at } of status?.destinations ?? []) {
+		for (const { id, phase, reason, since: at, audience } of status?.destinations ?? []) {
 			const name = show.destinations.find((destination) => destination.id === id)?.name ?? id;
 			const retry = { name: 'Try again now', do: () => session.show.post({ type: 'retry', destinationId: id }) };
+			if (audience?.public === false)
+				list.push({
+					key: id,
+					text: `${name} gets the stream, but shows it to nobody yet.`,
+					act: { name: 'Make it public', do: () => session.show.post({ type: 'makePublic', destinationId: id }) },
+				});
 			if (phase === 'refused')
 				list.push({ key: id, text: `${name} refuses the stream: ${reason}`, act: retry, grave: true });
 			if (phase === 'lost')

@@ -15,7 +15,7 @@ export const destinationFormSchema = v.object({
 	key: v.nullable(v.pipe(v.string(), v.maxLength(1000))),
 	userName: v.pipe(v.string(), v.maxLength(200)),
 	password: v.nullable(v.pipe(v.string(), v.maxLength(1000))),
-	...v.pick(destinationSchema, ['maxHeight', 'maxKbps', 'maxFps']).entries,
+	...v.pick(destinationSchema, ['maxHeight', 'maxKbps', 'maxFps', 'accountUrl']).entries,
 });
 
 type DestinationForm = v.InferOutput<typeof destinationFormSchema>;
@@ -42,6 +42,7 @@ export async function saveDestination(room: Room, secrets: Secrets, form: Destin
 		maxHeight: form.maxHeight,
 		maxKbps: form.maxKbps,
 		maxFps: form.maxFps,
+		accountUrl: form.accountUrl,
 	};
 	const command = old
 		? { type: 'changeDestination' as const, destination }

@@ -241,8 +241,8 @@ export class Broadcast {
 		for (const stream of this.#streams) stream.renew(order);
 	}
 
-	retry(destinationId: string): void {
-		this.publishers.find(({ order }) => order.id === destinationId)?.retry();
+	publisherOf(destinationId: string): Publisher | null {
+		return this.publishers.find(({ order }) => order.id === destinationId) ?? null;
 	}
 
 	/** Sends what still arrives from the engine, then ends every destination and the recording in good order. */

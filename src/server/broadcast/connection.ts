@@ -1,11 +1,12 @@
 /** One connection to a host: RTMP over TCP or TLS, from connect to close, with a bounded queue. */
-import { randomBytes } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import net from 'node:net';
 import tls from 'node:tls';
 import { formatAddress, parseAddress, type RtmpAddress } from '../../core/delivery/address.ts';
 import { aacFrame, aacSequenceHeader, avcPicture, avcSequenceHeader } from '../../core/delivery/flv.ts';
 import { metaDataOf } from '../../core/delivery/meta-data.ts';
-import { RtmpPublishSession } from '../../core/delivery/rtmp/client.ts';
+import { answerTo, type Challenge } from '../../core/delivery/rtmp/challenge.ts';
+import { RtmpPublishSession, type PublishEvent } from '../../core/delivery/rtmp/client.ts';
 import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/uplink.ts';
 import type { DestinationStatus } from '../../core/show/live.ts';
 
@@ -17,6 +18,8 @@ export interface PublishOrder {
 	key: string;
 	userName: string;
 	password: string;
+	/** Where the host tells of the stream, or null. */
+	accountUrl: string | null;
 }
 
 /** Longest time for a host to take the connection, answer, or take more bytes. */
@@ -24,6 +27,10 @@ const PATIENCE_MS = 10_000;
 /** A host gets this long to take what is left when the broadcast ends. */
 const FAREWELL_MS = 3000;
 const MAX_QUEUE_BYTES = 4 * 1024 * 1024;
+/** A host asks for the name, then for a proof. */
+const MOST_ANSWERS = 3;
+
+const md5 = (text: string) => createHash('md5').update(text).digest('base64');
 
 /** Where an order goes, or why it cannot go anywhere. */
 export function addressOf({ address, key }: PublishOrder): { address: RtmpAddress } | { problem: string } {
@@ -40,8 +47,12 @@ interface ConnectionEvents {
 
 /** One connection to a host, from connect to close. Tells exactly one of `refused` and `lost`, once. */
 export class Connection {
+	#order: PublishOrder;
+	#address: RtmpAddress;
 	#socket: net.Socket;
 	#session: RtmpPublishSession;
+	/** How often the host has asked for the login. */
+	#answers = 0;
 	#events: ConnectionEvents;
 	#configs: { video: VideoConfig; audio: AudioConfig } | null;
 	#status: Pick<DestinationStatus, 'lostFrames'>;
@@ -68,33 +79,64 @@ export class Connection {
 		this.#events = events;
 		this.#configs = configs;
 		this.#status = status;
-		const { host, port, secure, app } = address;
-		const where = `${host}:${port}`;
-		this.#socket = secure
-			? tls.connect({ host, port, ...(net.isIP(host) ? {} : { servername: host }) })
-			: net.connect({ host, port });
-		this.#socket.setNoDelay(true);
+		this.#order = order;
+		this.#address = address;
+		const where = `${address.host}:${address.port}`;
 		this.#deadline = setTimeout(
 			() => this.#fail(`${where} did not answer within ${PATIENCE_MS / 1000} s.`),
 			PATIENCE_MS,
 		);
-		this.#socket.on('error', (error: NodeJS.ErrnoException) => this.#fail(reasonOf(error, where)));
-		this.#socket.on('close', () => this.#fail('The host closed the connection.'));
-		this.#socket.on('end', () => this.#fail('The host closed the connection.'));
-		this.#socket.on('data', (bytes) => this.#receive(bytes));
+		[this.#socket, this.#session] = this.#open();
+	}
 
-		const login = order.userName === '' ? undefined : { user: order.userName, password: order.password };
-		this.#session = new RtmpPublishSession(
-			{ app, tcUrl: formatAddress(address), key: order.key, login },
-			randomBytes(1528),
-			(bytes) => this.#socket.write(bytes),
-			(event) => {
-				clearTimeout(this.#deadline);
-				if (event.kind === 'refused') return this.#finish(() => this.#events.refused(event.reason));
-				if (this.#configs) this.introduce(this.#configs);
-				this.#events.live();
-			},
+	/** @param query answers what the host asked when it refused the connect before */
+	#open(query?: string): [net.Socket, RtmpPublishSession] {
+		const { host, port, secure, app } = this.#address;
+		const { key, userName: user, password } = this.#order;
+		const socket = secure
+			? tls.connect({ host, port, ...(net.isIP(host) ? {} : { servername: host }) })
+			: net.connect({ host, port });
+		socket.setNoDelay(true);
+		// One that was left for another attempt has nothing more to tell.
+		const told = (tell: () => void) => () => void (socket === this.#socket && tell());
+		socket.on('error', (error: NodeJS.ErrnoException) => told(() => this.#fail(reasonOf(error, `${host}:${port}`)))());
+		socket.on(
+			'close',
+			told(() => this.#fail('The host closed the connection.')),
 		);
+		socket.on(
+			'end',
+			told(() => this.#fail('The host closed the connection.')),
+		);
+		socket.on('data', (bytes) => told(() => this.#receive(bytes))());
+		const session = new RtmpPublishSession(
+			{ app, tcUrl: formatAddress(this.#address), key, login: user === '' ? undefined : { user, password }, query },
+			randomBytes(1528),
+			(bytes) => socket.write(bytes),
+			(event) => this.#take(event),
+		);
+		return [socket, session];
+	}
+
+	#take(event: PublishEvent): void {
+		if (event.kind === 'asked') return this.#answer(event.asked);
+		clearTimeout(this.#deadline);
+		if (event.kind === 'refused') return this.#finish(() => this.#events.refused(event.reason));
+		if (this.#configs) this.introduce(this.#configs);
+		this.#events.live();
+	}
+
+	/** The host refuses until a login is proven: connects anew with what it asked for. */
+	#answer(asked: 'name' | Challenge): void {
+		if (++this.#answers > MOST_ANSWERS)
+			return this.#finish(() =>
+				this.#events.refused('The host keeps asking for the login. Ask it whether it is right.'),
+			);
+		const { userName: user, password } = this.#order;
+		const left = this.#socket;
+		const query = answerTo(asked, { user, password }, randomBytes(4).toString('hex'), md5);
+		[this.#socket, this.#session] = this.#open(query);
+		left.destroy();
 	}
 
 	get queueBytes(): number {

@@ -98,8 +98,8 @@ export class BroadcastKeeper {
 	}
 
 	/** A destination with its secrets. */
-	async orderFor({ id, name, address, userName }: Destination): Promise<PublishOrder> {
-		return { id, name, address, userName, ...(await this.#secrets.get(this.#eventId, id)) };
+	async orderFor({ id, name, address, userName, accountUrl }: Destination): Promise<PublishOrder> {
+		return { id, name, address, userName, accountUrl, ...(await this.#secrets.get(this.#eventId, id)) };
 	}
 
 	/** How each destination of the show goes. */

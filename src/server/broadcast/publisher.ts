@@ -12,9 +12,14 @@ import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/
 import { idleStatus, type DestinationPhase, type DestinationStatus } from '../../core/show/live.ts';
 import { log } from '../log.ts';
 import { addressOf, Connection, withoutSecrets, type PublishOrder } from './connection.ts';
+import { JsonAccount, type HostAccount } from './host-account.ts';
 
 /** After this long in good order a loss counts as the first one again. */
 const STEADY_MS = 30_000;
+/** How often a host is asked how viewers get the stream. */
+const LOOK_EVERY_MS = 3000;
+
+const NOTHING_SENT = { rateKbps: 0, queueBytes: 0, audience: null };
 
 export class Publisher {
 	readonly order: PublishOrder;
@@ -25,12 +30,15 @@ export class Publisher {
 	#timer: NodeJS.Timeout | null = null;
 	#ended = false;
 	#rate = { bytes: 0, at: 0 };
+	#account: HostAccount | null;
+	#lookedAt = 0;
 
 	/** @param changed told when the phase changes */
 	constructor(order: PublishOrder, changed: () => void) {
 		this.order = order;
 		this.status = idleStatus(order.id, Date.now());
 		this.#changed = changed;
+		this.#account = order.accountUrl === null ? null : new JsonAccount(order.accountUrl, order.key);
 	}
 
 	/**
@@ -91,7 +99,7 @@ export class Publisher {
 		// A destination that is tried again and again has been lost since the first time.
 		const stillTrying = ['connecting', 'lost'].includes(status.phase) && ['connecting', 'lost'].includes(phase);
 		if (status.phase !== phase && !stillTrying) status.since = Date.now();
-		Object.assign(status, { phase, reason, retryAt, ...(phase === 'live' ? {} : { rateKbps: 0, queueBytes: 0 }) });
+		Object.assign(status, { phase, reason, retryAt, ...(phase === 'live' ? {} : NOTHING_SENT) });
 		this.#changed();
 	}
 
@@ -107,6 +115,19 @@ export class Publisher {
 		this.#rate = { bytes, at: now };
 		status.queueBytes = connection.queueBytes;
 		connection.checkPatience(now);
+		if (now - this.#lookedAt > LOOK_EVERY_MS) void this.#look(now);
+	}
+
+	/** Asks the host how viewers get it. That it does not tell is nothing to worry anybody with. */
+	async #look(now: number): Promise<void> {
+		this.#lookedAt = now;
+		const audience = (await this.#account?.look().catch(() => null)) ?? null;
+		this.status.audience = this.status.phase === 'live' ? audience : null;
+	}
+
+	/** Asks the host to let viewers in. @throws with a sentence when it does not */
+	async makePublic(): Promise<void> {
+		if (this.#account) this.status.audience = await this.#account.makePublic();
 	}
 
 	/** Ends in good order: unpublishes, lets the rest go out, closes. */

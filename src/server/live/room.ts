@@ -132,7 +132,14 @@ export class Room {
 				if (this.hub.engine === client) this.#bus.publish(this.hub.eventId, message);
 				return;
 			case 'retry':
-				this.keeper.broadcast?.retry(message.destinationId);
+				this.keeper.broadcast?.publisherOf(message.destinationId)?.retry();
+				return;
+			case 'makePublic':
+				await this.keeper.broadcast
+					?.publisherOf(message.destinationId)
+					?.makePublic()
+					.catch(({ message: reason }: Error) => reply({ type: 'refused', id: 'makePublic', reason }));
+				return this.announce();
 		}
 	}
 

@@ -7,6 +7,7 @@
  */
 import { decodeAmf0, encodeAmf0, encodeEcmaArray, type AmfObject, type AmfValue } from '../amf0.ts';
 import { concat, ProtocolError, viewOf } from '../bytes.ts';
+import { readRefusal, type Challenge, type Login } from './challenge.ts';
 import { ChunkReader, ChunkWriter } from './chunks.ts';
 import { HandshakeReader, hello } from './handshake.ts';
 import {
@@ -25,11 +26,17 @@ export interface PublishTarget {
 	/** The address without key or login, as `rtmp://host:1935/live`. */
 	tcUrl: string;
 	key: string;
-	/** Sent as extra arguments of connect when the host wants a user name and password. */
-	login?: { user: string; password: string } | undefined;
+	/** Sent as extra arguments of connect; a host may ask for a proof of the password instead. */
+	login?: Login | undefined;
+	/** Answer to what the host asked before it refused an earlier connect. */
+	query?: string | undefined;
 }
 
-export type PublishEvent = { kind: 'live' } | { kind: 'refused'; code: string; reason: string };
+export type PublishEvent =
+	| { kind: 'live' }
+	| { kind: 'refused'; code: string; reason: string }
+	/** The host wants another connect, with an answer to this. */
+	| { kind: 'asked'; asked: 'name' | Challenge };
 
 /** Large, so that a picture is a few chunks and costs few headers. */
 const CHUNK_SIZE = 60_000;
@@ -107,9 +114,11 @@ export class RtmpPublishSession {
 		this.#state = 'connecting';
 		this.#control(controlMessage(MessageType.setChunkSize, CHUNK_SIZE));
 		this.#writer.chunkSize = CHUNK_SIZE;
-		const { app, tcUrl, login } = this.#target;
+		const { login, query } = this.#target;
+		const behind = query === undefined ? '' : `?${query}`;
+		const [app, tcUrl] = [this.#target.app + behind, this.#target.tcUrl + behind];
 		const about = { app, type: 'nonprivate', flashVer: 'FMLE/3.0 (compatible; Bivvo/0.1)', tcUrl };
-		this.#call('connect', about, ...(login ? [login.user, login.password] : []));
+		this.#call('connect', about, ...(login && query === undefined ? [login.user, login.password] : []));
 	}
 
 	#take(message: RtmpMessage): void {
@@ -135,6 +144,7 @@ export class RtmpPublishSession {
 		this.#calls.delete(call as number);
 		if (name === '_error') {
 			// Many hosts do not know releaseStream and FCPublish; only these two answers matter.
+			if (asked === 'connect' && this.#isAsked(info)) return;
 			if (asked === 'connect' || asked === 'createStream') this.#refuseWith(info, `The host refused ${asked}.`);
 		} else if (name === '_result' && asked === 'connect') {
 			this.#state = 'creating';
@@ -158,6 +168,21 @@ export class RtmpPublishSession {
 		} else if (status.level === 'error') {
 			this.#refuseWith(info, 'The host refused the stream.');
 		}
+	}
+
+	/** True when the host refuses only until a login is proven. */
+	#isAsked(info: AmfValue): boolean {
+		const description = isObject(info) && typeof info.description === 'string' ? info.description : '';
+		const asked = readRefusal(description);
+		if (asked === null) return false;
+		if (asked === 'failed' || !this.#target.login) {
+			const said = asked === 'failed' ? 'The host does not know this user name and password.' : '';
+			this.#refuse('NetConnection.Connect.Rejected', said || 'The host wants a user name and a password.');
+		} else {
+			this.#state = 'refused';
+			this.#emit({ kind: 'asked', asked });
+		}
+		return true;
 	}
 
 	#refuseWith(info: AmfValue, otherwise: string): void {

@@ -4,6 +4,7 @@
  */
 import { decodeAmf0, encodeAmf0, type AmfObject, type AmfValue } from '../amf0.ts';
 import { viewOf } from '../bytes.ts';
+import type { Challenger, Login } from './challenge.ts';
 import { ChunkReader, ChunkWriter } from './chunks.ts';
 import { HandshakeReader, hello } from './handshake.ts';
 import {
@@ -19,7 +20,7 @@ import {
 export interface PublishRequest {
 	app: string;
 	key: string;
-	login: { user: string; password: string } | null;
+	login: Login | null;
 }
 
 export type IngestEvent =
@@ -33,6 +34,12 @@ export interface Refusal {
 	description: string;
 }
 
+/** Applications whose publishers must prove that they know a password. */
+export interface Logins {
+	loginOf(app: string): Login | null;
+	challenger: Challenger;
+}
+
 const CHUNK_SIZE = 4096;
 const WINDOW_BYTES = 1_000_000;
 const STREAM_ID = 1;
@@ -42,6 +49,7 @@ export class RtmpIngestSession {
 	#send: (bytes: Uint8Array) => void;
 	#admit: (request: PublishRequest) => Refusal | null;
 	#emit: (event: IngestEvent) => void;
+	#logins: Logins | null;
 	#random: Uint8Array;
 	#handshake = new HandshakeReader();
 	#reader = new ChunkReader();
@@ -56,17 +64,20 @@ export class RtmpIngestSession {
 	/**
 	 * @param random 1528 random bytes for the handshake
 	 * @param admit decides about a publisher: null lets it in, else the refusal it is told
+	 * @param logins where passwords are to be proven; null where nobody asks for that
 	 */
 	constructor(
 		random: Uint8Array,
 		send: (bytes: Uint8Array) => void,
 		admit: (request: PublishRequest) => Refusal | null,
 		emit: (event: IngestEvent) => void,
+		logins: Logins | null = null,
 	) {
 		this.#random = random;
 		this.#send = send;
 		this.#admit = admit;
 		this.#emit = emit;
+		this.#logins = logins;
 	}
 
 	/** True once the publisher was refused or left. */
@@ -136,12 +147,22 @@ export class RtmpIngestSession {
 	}
 
 	#takeConnect(call: number, about: AmfValue, [user, password]: AmfValue[]): void {
-		this.#app = typeof about === 'object' && about !== null ? String((about as AmfObject).app ?? '') : '';
+		const path = typeof about === 'object' && about !== null ? String((about as AmfObject).app ?? '') : '';
+		const [app = '', query = ''] = path.split('?', 2);
+		this.#app = app;
 		if (typeof user === 'string') this.#login = { user, password: typeof password === 'string' ? password : '' };
 		this.#control(controlMessage(MessageType.windowAckSize, WINDOW_BYTES));
 		this.#control(controlMessage(MessageType.setPeerBandwidth, WINDOW_BYTES));
 		this.#control(controlMessage(MessageType.setChunkSize, CHUNK_SIZE));
 		this.#writer.chunkSize = CHUNK_SIZE;
+		const login = this.#logins?.loginOf(app);
+		const asks = login && this.#logins!.challenger.judge(query, login);
+		if (asks) {
+			this.#answer('_error', call, null, { level: 'error', code: 'NetConnection.Connect.Rejected', description: asks });
+			this.#phase = 'over';
+			return;
+		}
+		if (login) this.#login = login;
 		const status = {
 			level: 'status',
 			code: 'NetConnection.Connect.Success',
