@@ -2,9 +2,21 @@ import { describe, expect, it } from 'vitest';
 import type { DestinationStatus } from '../../core/show/live.ts';
 import { idleStatus } from '../../core/show/live.ts';
 import { phaseWord } from '../desk/phases.ts';
-import { bytesOf, clockOf, rateOf } from './format.ts';
+import { bytesOf, clockOf, durationOf, rateOf } from './format.ts';
 
 describe('figures as people read them', () => {
+	it('says how long something lasts as roughly as it is known', () => {
+		expect([0, 59, 1500, 11_400, 86_399, 200_000, 9e6].map(durationOf)).toEqual([
+			'0 min',
+			'0 min',
+			'25 min',
+			'3 h 10 min',
+			'23 h 59 min',
+			'2 days',
+			'more than ten days',
+		]);
+	});
+
 	it('counts time without jumping', () => {
 		expect([0, 5, 65, 599, 3600, 3725, 36_000].map(clockOf)).toEqual([
 			'0:00',
