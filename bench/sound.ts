@@ -24,6 +24,7 @@ export async function benchSound(): Promise<Row[]> {
 	const show = { ...emptyShow('bench', 'Bench', '', { width: 1280, height: 720, fps: 30 }), channels };
 	const mixer = new Mixer(CHANNELS);
 	mixer.set(mixPlan(show, Number, CHANNELS, false));
+	mixer.leaveOut([0, 1, 2, 3, 4, 5, 6, 7]);
 	const sounds = channels.map((_, i) => talk(i));
 	const inputs: Float32Array[][] = sounds.map(() => []);
 	// Cut up beforehand: what is measured is the mixer.
@@ -50,7 +51,7 @@ export async function benchSound(): Promise<Row[]> {
 	const perChannel = mean / CHANNELS;
 	const theirs = await byFfmpeg();
 	return [
-		row('32 strips, groups, master, loudness: part of one core', (100 * mean) / QUANTUM_MS, '%', {
+		row('32 strips, groups, 8 mix-minus, master, loudness: part of one core', (100 * mean) / QUANTUM_MS, '%', {
 			limit: { most: 25 },
 		}),
 		row(

@@ -140,8 +140,10 @@ class Reception {
 		const file = keepFolder && path.join(keepFolder, `${desk.place.app}-${Date.now()}.flv`);
 		this.#keep = file ? createWriteStream(file) : null;
 		this.#keep?.write(flvFileHeader());
-		const { place } = desk;
-		Object.assign(desk.state, { state: 'receiving', reason: '', soundMs: 0, public: !place.needsPublicStep });
+		const { place, state } = desk;
+		// Whoever comes back after a loss does not have to be made public again.
+		const isPublic = !place.needsPublicStep || (state.public && state.state !== 'ended');
+		Object.assign(state, { state: 'receiving', reason: '', soundMs: 0, public: isPublic });
 	}
 
 	/** Counts bytes and holds the rate against the place's cap. */

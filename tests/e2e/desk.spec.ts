@@ -305,7 +305,10 @@ test('a destination is made by pasting what the host shows; its key stays hidden
 	await expect(key).toHaveValue('members-lantern-1845');
 	await form.getByRole('button', { name: 'Remove' }).click();
 	await page.getByRole('button', { name: 'Undo' }).click();
-	await expect(page.getByRole('button', { name: 'Change Second page' })).toBeVisible();
+	await page.getByRole('button', { name: 'Change Second page' }).click();
+	// Two that go to one place would throw each other out.
+	await form.getByRole('button', { name: 'Remove' }).click();
+	await expect(page.getByRole('button', { name: 'Change Second page' })).toBeHidden();
 });
 
 test('a host that waits to be told shows the stream once somebody has made it public', async ({ page }) => {
@@ -323,6 +326,16 @@ test('a host that waits to be told shows the stream once somebody has made it pu
 	expect((await demo.place('members')).public).toBe(true);
 	await endBroadcast(page);
 	await page.getByRole('checkbox', { name: 'Send to Members’ Page' }).uncheck();
+
+	// With nothing ticked it is only recorded, and nothing says that viewers see it.
+	await page.getByRole('button', { name: 'Go on air' }).click();
+	await page.getByRole('dialog').getByRole('button', { name: 'Only record' }).click();
+	await expect(page.getByText('ONLY RECORDED')).toBeVisible();
+	await expect(page.getByText('● Recording')).toBeVisible();
+	await expect(page.getByLabel('On air', { exact: true })).toContainText('PROGRAM, not sent');
+	await page.getByRole('button', { name: 'End the recording' }).click();
+	await page.getByRole('dialog').getByRole('button', { name: 'End the recording' }).click();
+	await expect(page.getByText('Off air')).toBeVisible();
 	await page.getByRole('checkbox', { name: 'Send to Ridge Channel' }).check();
 });
 

@@ -7,7 +7,7 @@ import { planDelivery } from './delivery.ts';
 import { reduce, reduceAll } from './reduce.ts';
 import { CUT, plainScene, wholeLayer } from './scene.ts';
 import { plainSource } from './source.ts';
-import { emptyShow, showStateSchema, type ShowState } from './state.ts';
+import { emptyShow, isOnAir, isSent, showStateSchema, type ShowState } from './state.ts';
 
 const AT = 1_795_000_000_000;
 
@@ -96,6 +96,13 @@ describe('a broadcast', () => {
 		const on = after({ type: 'startBroadcast', broadcastId: 'b' });
 		expect(on.broadcast).toMatchObject({ id: 'b', startedAt: AT, endedAt: null });
 		expect(on.broadcast!.renditions).toEqual(planDelivery(on).renditions);
+		// Nothing is ticked, so that it is only recorded.
+		expect([isOnAir(on), isSent(on), isSent(show)]).toEqual([true, false, false]);
+		const to = {
+			...on,
+			broadcast: { ...on.broadcast!, renditions: [{ ...on.broadcast!.renditions[0]!, destinationIds: ['a'] }] },
+		};
+		expect(isSent(to)).toBe(true);
 		expect(refusal(on, { type: 'startBroadcast', broadcastId: 'c' })).toContain('already');
 		const off = reduceAll(on, [{ type: 'endBroadcast' }], AT + 5);
 		expect(off.broadcast?.endedAt).toBe(AT + 5);

@@ -155,3 +155,9 @@ export function isSourceShown(state: ShowState, sourceId: string): boolean {
 export function isOnAir(state: ShowState): boolean {
 	return state.broadcast !== null && state.broadcast.endedAt === null;
 }
+
+/** True while the program goes to somebody: a broadcast without destinations is only recorded. */
+export function isSent(state: ShowState): boolean {
+	const renditions = isOnAir(state) ? state.broadcast!.renditions : [];
+	return renditions.some(({ destinationIds }) => destinationIds.length > 0);
+}

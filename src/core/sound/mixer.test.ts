@@ -163,6 +163,24 @@ describe('the mix', () => {
 		expect(heard({ to: 'channel', input: 1 }).ears).toBeCloseTo(0.4, 2);
 	});
 
+	it('leaves one channel out for whoever speaks on it, whatever is done to it meanwhile', () => {
+		const both = show([channel('guest'), withStrip('hall', { pan: 0.5 })]);
+		const softer = show(both.channels.map((each) => ({ ...each, gainDb: -6 })));
+		const heardBy = (guest: Sound) => {
+			const state = new Desk();
+			state.set(both);
+			const [minus] = state.mixer.leaveOut([0]);
+			return Array.from({ length: 200 }, (_, block) => {
+				if (block === 80) state.set(softer);
+				state.play(BLOCK / RATE, guest, tone(700, 0.2));
+				return [...minus!.left, ...minus!.right];
+			}).flat();
+		};
+		const [spoken, kept] = [heardBy(tone(440, 0.5)), heardBy(silence)];
+		expect(Math.max(...spoken.map((value, i) => Math.abs(value - kept[i]!)))).toBeLessThan(1e-6);
+		expect(highest(Float32Array.from(spoken))).toBeCloseTo(0.2, 2);
+	});
+
 	it('opens a channel that waits for a press while it is pressed', () => {
 		const talk = channel('talk', { follow: 'press' });
 		const state = desk([talk]);

@@ -30,6 +30,27 @@ function partOfWay(timeMs: number): number {
 export type Listened =
 	{ to: 'nothing' | 'mix' } | { to: 'channel'; input: number } | { to: 'group'; inputs: readonly number[] };
 
+/** The mix without one channel, before the master: for somebody who speaks on it from afar and must not hear themselves. */
+export class MixMinus {
+	/** The newest block. */
+	readonly left = new Float32Array(BLOCK);
+	readonly right = new Float32Array(BLOCK);
+
+	/** Notes the sum as it is before the channel is added. */
+	before(left: Float32Array, right: Float32Array): void {
+		this.left.set(left);
+		this.right.set(right);
+	}
+
+	/** Called once when the channel was added, which leaves its own part, and once when all were. */
+	after(left: Float32Array, right: Float32Array): void {
+		for (let i = 0; i < BLOCK; i++) {
+			this.left[i] = left[i]! - this.left[i]!;
+			this.right[i] = right[i]! - this.right[i]!;
+		}
+	}
+}
+
 export class Mixer {
 	/** READINGS for each channel, then MASTER_READINGS. */
 	readonly readings: Float32Array<ArrayBufferLike>;
@@ -42,6 +63,8 @@ export class Mixer {
 	readonly heardRight = new Float32Array(BLOCK);
 	#listened: Listened = { to: 'nothing' };
 	readonly #strips: ChannelStrip[];
+	/** By channel; null for most. */
+	readonly #minus: (MixMinus | null)[];
 	readonly #compressor = new Compressor();
 	readonly #limiter = new Limiter(RATE);
 	readonly #gain = new Ramp(1);
@@ -56,6 +79,7 @@ export class Mixer {
 	) {
 		this.readings = readings;
 		this.#strips = Array.from({ length: channels }, () => new ChannelStrip());
+		this.#minus = this.#strips.map(() => null);
 		this.#limiter.set(-1);
 	}
 
@@ -77,6 +101,16 @@ export class Mixer {
 	listen(listened: Listened): void {
 		this.#listened = listened;
 		this.#strips.forEach((strip, i) => (strip.tapped = listened.to === 'channel' && listened.input === i));
+	}
+
+	/**
+	 * Makes mixes without one channel each.
+	 * @param inputs numbers of the channels
+	 * @returns in their order, filled with each block from the next one on
+	 */
+	leaveOut(inputs: readonly number[]): MixMinus[] {
+		this.#minus.fill(null);
+		return inputs.map((input) => (this.#minus[input] = new MixMinus()));
 	}
 
 	#clear(strip: ChannelStrip, index: number): void {
@@ -111,10 +145,14 @@ export class Mixer {
 		for (let c = 0; c < strips.length; c++) {
 			const strip = strips[c]!;
 			if (!strip.plan) continue;
+			const minus = this.#minus[c]!;
+			minus?.before(this.left, this.right);
 			const apart = listened.to === 'group' && listened.inputs.includes(c);
 			this.#add(strip, sharing, READINGS * c, apart);
+			minus?.after(this.left, this.right);
 			if (strip.tapped) this.#hear(strip.tapLeft, strip.tapRight);
 		}
+		for (let c = 0; c < strips.length; c++) this.#minus[c]?.after(this.left, this.right);
 		this.#finish();
 		if (listened.to === 'mix') this.#hear(this.left, this.right);
 	}

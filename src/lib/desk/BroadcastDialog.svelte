@@ -13,6 +13,7 @@
 	let { session, show, open = $bindable() }: Props = $props();
 
 	const onAir = $derived(session.onAir);
+	const { sent } = $derived(session);
 	const plan = $derived(planDelivery(show));
 	const ticked = $derived(show.destinations.filter((destination) => destination.ticked));
 	const names = $derived(ticked.map(({ name }) => name).join(' and '));
@@ -38,10 +39,20 @@
 	}
 </script>
 
-<Modal bind:open size="sm" title={onAir ? 'End the broadcast?' : 'Go on air?'}>
+<Modal
+	bind:open
+	size="sm"
+	title={onAir
+		? sent
+			? 'End the broadcast?'
+			: 'End the recording?'
+		: ticked.length > 0
+			? 'Go on air?'
+			: 'Only record?'}
+>
 	{#if onAir}
 		<p class="text-base text-gray-900 dark:text-paper">
-			Viewers at {names || 'no destination'} see the end in 10 to 60 seconds.
+			{#if sent}Viewers at {names} see the end in 10 to 60 seconds.{/if}
 			{#if recorded}The recording is finished and kept.{/if}
 		</p>
 		<div class="mt-3 grid gap-2 text-gray-900 dark:text-paper">
@@ -121,7 +132,17 @@
 		</div>
 	{/if}
 	{#snippet footer()}
-		<button class="act-main" onclick={go}>{onAir ? 'End the broadcast' : 'Go on air'}</button>
-		<button class="act" onclick={() => (open = false)}>{onAir ? 'Stay on air' : 'Not yet'}</button>
+		<button class="act-main" onclick={go}
+			>{onAir
+				? sent
+					? 'End the broadcast'
+					: 'End the recording'
+				: ticked.length > 0
+					? 'Go on air'
+					: 'Only record'}</button
+		>
+		<button class="act" onclick={() => (open = false)}
+			>{onAir ? (sent ? 'Stay on air' : 'Go on recording') : 'Not yet'}</button
+		>
 	{/snippet}
 </Modal>

@@ -166,7 +166,7 @@
 				<Monitor
 					{session}
 					subject={{ bus: 'program' }}
-					mark={session.onAir ? 'onAir' : 'program'}
+					mark={session.sent ? 'onAir' : 'program'}
 					label={nameOf(show.program) ?? 'Nothing'}
 					empty={show.program === null}
 					note={show.black ? 'BLACK' : show.lever > 0 ? `half way to ${nameOf(show.next) ?? ''}` : ''}

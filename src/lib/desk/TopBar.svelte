@@ -53,8 +53,8 @@
 	</a>
 
 	{#if onAir}
-		<p class="flex items-center gap-3 bg-air px-4 text-white" role="status">
-			<span class="text-lg font-bold">ON AIR</span>
+		<p class="flex items-center gap-3 px-4 text-white {session.sent ? 'bg-air' : 'bg-gray-700'}" role="status">
+			<span class="text-lg font-bold">{session.sent ? 'ON AIR' : 'ONLY RECORDED'}</span>
 			<span class="figures text-xl font-semibold">{clockOf(sinceS)}</span>
 		</p>
 		{#if endsInS !== null}
@@ -119,7 +119,7 @@
 		<QuestionCircleOutline class="size-6" />
 	</button>
 	<button class="{onAir ? 'act' : 'act-main'} my-2" onclick={() => (dialogOpen = true)}>
-		{onAir ? 'End the broadcast' : 'Go on air'}
+		{onAir ? (session.sent ? 'End the broadcast' : 'End the recording') : 'Go on air'}
 	</button>
 </header>
 

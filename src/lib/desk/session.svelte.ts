@@ -4,7 +4,7 @@ import type { Command } from '../../core/show/command.ts';
 import type { SoundReport } from '../../core/show/live.ts';
 import type { Scene } from '../../core/show/scene.ts';
 import type { Source } from '../../core/show/source.ts';
-import { isOnAir, type Picture, type ShowState } from '../../core/show/state.ts';
+import { isOnAir, isSent, type Picture, type ShowState } from '../../core/show/state.ts';
 import { Engine, type EnginePart } from '../../engine/engine.ts';
 import { askForShare } from '../../engine/share.ts';
 import type { SourceCondition } from '../../engine/source.ts';
@@ -180,6 +180,12 @@ export class DeskSession {
 		this.notify(`${source.name} was removed.`, undo);
 	}
 
+	/** True while viewers get the program. */
+	get sent(): boolean {
+		return this.show.state !== null && isSent(this.show.state);
+	}
+
+	/** True while the program is sent or only recorded. */
 	get onAir(): boolean {
 		return this.show.state !== null && isOnAir(this.show.state);
 	}
