@@ -39,11 +39,11 @@ export async function durationOf(file: string): Promise<number> {
 export async function copyPart(file: string, to: string, { fromS, toS, soundOnly = false }: Part): Promise<number> {
 	const input = new Input({ source: new FilePathSource(file), formats: ALL_FORMATS });
 	const part = `${to}.part`;
+	const output = new Output({ format: new Mp4OutputFormat({ fastStart: false }), target: new FilePathTarget(part) });
 	try {
 		if (fromS > 0 && fromS >= (await input.computeDuration()))
 			throw new Error('There is nothing between these two moments.');
 		const [video, audio] = [soundOnly ? null : await input.getPrimaryVideoTrack(), await input.getPrimaryAudioTrack()];
-		const output = new Output({ format: new Mp4OutputFormat({ fastStart: false }), target: new FilePathTarget(part) });
 		const pictures = video && { sink: new EncodedPacketSink(video), source: new EncodedVideoPacketSource('avc') };
 		const sounds = audio && { sink: new EncodedPacketSink(audio), source: new EncodedAudioPacketSource('aac') };
 		if (pictures) output.addVideoTrack(pictures.source);
@@ -87,6 +87,8 @@ export async function copyPart(file: string, to: string, { fromS, toS, soundOnly
 		return startS;
 	} finally {
 		input.dispose();
+		// One that could not be finished still holds its file open.
+		if (output.state !== 'finalized') await output.cancel().catch(() => {});
 		await rm(part, { force: true }).catch(() => {});
 	}
 }
