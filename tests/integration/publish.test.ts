@@ -6,6 +6,7 @@ import { isDeepStrictEqual } from 'node:util';
 import { readFile } from 'node:fs/promises';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { freePort } from '../../command/settings.mjs';
+import { Challenger } from '../../src/core/delivery/rtmp/challenge.ts';
 import { RtmpIngestSession } from '../../src/core/delivery/rtmp/server.ts';
 import type { PublishOrder } from '../../src/server/broadcast/connection.ts';
 import { testDestination } from '../../src/server/broadcast/destination-test.ts';
@@ -164,6 +165,39 @@ describe('publishing', () => {
 		expect(await testDestination(order({ ...login, password: 'carry-the-wood' }))).toBe(
 			'The host does not know this user name and password.',
 		);
+	});
+
+	it('does not come back when it was ended while the host asked for its login', async () => {
+		let connects = 0;
+		const sockets: net.Socket[] = [];
+		const thinking = net.createServer((socket) => {
+			connects++;
+			sockets.push(socket);
+			const challenger = new Challenger(
+				(text) => text,
+				() => 'nonce',
+			);
+			const login = { user: 'hollin', password: 'carry-the-water' };
+			const session = new RtmpIngestSession(
+				Buffer.alloc(1528, 7),
+				// What it says of the login comes late.
+				(bytes) => void setTimeout(() => socket.writable && socket.write(bytes), 300),
+				() => null,
+				() => {},
+				{ loginOf: () => login, challenger },
+			);
+			socket.on('data', (bytes) => session.receive(bytes));
+			socket.on('error', () => {});
+		});
+		opened.push({ stop: () => thinking.close() });
+		const address = `rtmp://127.0.0.1:${await listen(thinking)}/valley`;
+		const publisher = publish({ address, userName: 'hollin', password: 'carry-the-water' });
+		await until('the connection', () => connects === 1);
+		await new Promise((resolve) => setTimeout(resolve, 450));
+		await publisher.end();
+		await new Promise((resolve) => setTimeout(resolve, 700));
+		expect([connects, publisher.status.phase]).toEqual([1, 'off']);
+		for (const socket of sockets) socket.destroy();
 	});
 
 	it('asks FFmpeg for the same proof', async () => {

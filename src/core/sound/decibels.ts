@@ -14,7 +14,7 @@ const POWERS = Float64Array.from(
 const float = new Float32Array(1);
 const bits = new Uint32Array(float.buffer);
 
-/** Linear gain of −385 to 190 dB; what lies beyond counts as the nearer end. */
+/** Linear gain of −385 to 186 dB; what lies beyond counts as the nearer end. */
 export function gainOf(db: number): number {
 	const doublings = Math.min(MOST_DOUBLINGS, Math.max(LEAST_DOUBLINGS, db / DB_PER_DOUBLING));
 	const whole = Math.floor(doublings);

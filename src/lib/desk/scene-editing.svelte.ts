@@ -50,9 +50,8 @@ export class SceneEditing {
 	change(part: Partial<Scene>, done = true, what = Object.keys(part).join()): boolean {
 		const { scene } = this;
 		if (!scene) return false;
-		this.#steps.remember(scene, what, done);
 		const ok = this.session.do({ type: 'changeScene', scene: { ...scene, ...part }, live: this.live });
-		if (!ok) this.#steps.back();
+		if (ok) this.#steps.remember(scene, what, done);
 		return ok;
 	}
 

@@ -45,17 +45,16 @@ export class SourceEditing {
 	change(part: Partial<Source>, done = true, what = Object.keys(part).join()): boolean {
 		const { source } = this;
 		if (!source) return false;
-		this.#steps.remember({ source, patches: this.patches }, what, done);
+		const before = { source, patches: this.patches };
 		const ok = this.session.do({ type: 'changeSource', source: { ...source, ...part } });
-		if (!ok) this.#steps.back();
+		if (ok) this.#steps.remember(before, what, done);
 		return ok;
 	}
 
 	changePatch(patch: PrivacyPatch, done = true): void {
 		const { source, patches } = this;
 		if (!source) return;
-		this.#steps.remember({ source, patches }, patch.id, done);
-		if (!this.session.do({ type: 'changePatch', patch })) this.#steps.back();
+		if (this.session.do({ type: 'changePatch', patch })) this.#steps.remember({ source, patches }, patch.id, done);
 	}
 
 	/** A box was moved on the picture. */

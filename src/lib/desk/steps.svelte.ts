@@ -12,12 +12,12 @@ export class Steps<T> {
 	}
 
 	/**
-	 * Remembers what is so, before it is changed. A movement by hand is one step, however often it is told.
+	 * Remembers what was so before a change that was done. A movement by hand is one step, however often it is told.
 	 * @param what names what is changed
 	 * @param done false while a movement goes on
 	 */
-	remember(now: T, what: string, done: boolean): void {
-		if (this.#moving !== what) this.#before = [...this.#before.slice(1 - KEPT), now];
+	remember(before: T, what: string, done: boolean): void {
+		if (this.#moving !== what) this.#before = [...this.#before.slice(1 - KEPT), before];
 		this.#moving = done ? null : what;
 	}
 

@@ -119,6 +119,8 @@ export class Connection {
 	}
 
 	#take(event: PublishEvent): void {
+		// One that was ended while the host still thought about it.
+		if (this.#over) return;
 		if (event.kind === 'asked') return this.#answer(event.asked);
 		clearTimeout(this.#deadline);
 		if (event.kind === 'refused') return this.#finish(() => this.#events.refused(event.reason));

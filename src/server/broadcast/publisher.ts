@@ -127,7 +127,11 @@ export class Publisher {
 
 	/** Asks the host to let viewers in. @throws with a sentence when it does not */
 	async makePublic(): Promise<void> {
-		if (this.#account) this.status.audience = await this.#account.makePublic();
+		try {
+			if (this.#account) this.status.audience = await this.#account.makePublic();
+		} catch (error) {
+			throw new Error(withoutSecrets((error as Error).message, this.order), { cause: error });
+		}
 	}
 
 	/** Ends in good order: unpublishes, lets the rest go out, closes. */

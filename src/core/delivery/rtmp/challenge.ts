@@ -6,6 +6,10 @@
 
 /** Name of the scheme on the wire. */
 const SCHEME = 'authmod=adobe';
+/** Of the host's side here; it need not be secret. */
+const SALT = 'wool';
+/** Challenges that wait for their answer; older ones are forgotten, so that nobody fills the memory with them. */
+const MOST_GIVEN = 1000;
 
 /** Base64 of the MD5 of a text as UTF-8. */
 export type Digest = (text: string) => string;
@@ -40,7 +44,7 @@ export function readRefusal(description: string): Asked {
 }
 
 /** Values of a query; they may hold equals signs, as Base64 does. */
-export function readQuery(query: string): Map<string, string> {
+function readQuery(query: string): Map<string, string> {
 	return new Map(
 		query.split('&').map((part) => {
 			const [name = ''] = part.split('=', 1);
@@ -58,7 +62,7 @@ function decoded(text: string): string {
 }
 
 /** What proves that somebody knows the password. @param nonce of the publisher's own choice */
-export function proofOf(
+function proofOf(
 	{ user, password }: Login,
 	{ salt, challenge, opaque }: Challenge,
 	nonce: string,
@@ -95,6 +99,10 @@ export class Challenger {
 		const response = said.get('response');
 		if (response === undefined) {
 			const given = this.#nonce();
+			for (const oldest of this.#given) {
+				if (this.#given.size < MOST_GIVEN) break;
+				this.#given.delete(oldest);
+			}
 			this.#given.add(given);
 			const asks = `reason=needauth&user=${encodeURIComponent(said.get('user') ?? '')}&salt=${SALT}&challenge=${given}&opaque=${given}`;
 			return `[ AccessManager.Reject ] : [ ${SCHEME} ] : ?${asks}`;
@@ -107,5 +115,3 @@ export class Challenger {
 		return `[ AccessManager.Reject ] : [ ${SCHEME} ] : ?reason=authfailed&opaque=${opaque}`;
 	}
 }
-
-const SALT = 'wool';
