@@ -170,7 +170,7 @@ describe('publishing', () => {
 	it('does not come back when it was ended while the host asked for its login', async () => {
 		let connects = 0;
 		const sockets: net.Socket[] = [];
-		const thinking = net.createServer((socket) => {
+		const thinking = net.createServer({ allowHalfOpen: true }, (socket) => {
 			connects++;
 			sockets.push(socket);
 			const challenger = new Challenger(
