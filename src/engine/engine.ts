@@ -94,16 +94,20 @@ export class Engine {
 	#shares = new Map<string, MediaStream>();
 	#picks = new Map<number, (colour: Yuv | null) => void>();
 	#watches = new Map<number, (motion: Motion[]) => void>();
-	#capture: PromiseWithResolvers<Captured> | null = null;
-	#asked = 0;
+	#captures = new Map<number, (captured: Captured) => void>();
+	/** Names what is asked of workers. */
+	#questions = 0;
 	#hearing: Hearing = { to: 'nothing' };
 	#headphones: Headphones | null = null;
+	/** What this machine plays, for stand-ins that hear it. */
+	#inRoom: GainNode;
 
 	/** @param picture size and pace, fixed for the engine's life */
 	constructor(picture: Picture, events: EngineEvents) {
 		this.#picture = picture;
 		this.#events = events;
 		this.#audio = new AudioContext({ sampleRate: SAMPLE_RATE, latencyHint: 'interactive' });
+		this.#inRoom = new GainNode(this.#audio);
 		this.#pictureWorker = new Worker(new URL('./picture.worker.ts', import.meta.url), {
 			type: 'module',
 			name: 'picture',
@@ -222,7 +226,7 @@ export class Engine {
 
 	/** The colour of a source's picture at a place in parts of it, before any correction; null without a picture. */
 	pickColour(sourceId: string, x: number, y: number): Promise<Yuv | null> {
-		const id = this.#asked++;
+		const id = this.#questions++;
 		this.#toPicture({ type: 'pick', sourceId, x, y, id });
 		return new Promise((resolve) => this.#picks.set(id, resolve));
 	}
@@ -234,15 +238,14 @@ export class Engine {
 	async captureSounds(channelIds: readonly string[], seconds: number): Promise<Captured> {
 		const inputs = channelIds.map((id) => this.inputOf(id));
 		if (!inputs.every((input) => input !== null)) throw new Error('One of these channels has no sound now.');
-		if (this.#capture) throw new Error('Another delay is being measured. Wait a moment.');
-		this.#capture = Promise.withResolvers();
-		this.#toMix({ type: 'capture', inputs, samples: seconds * SAMPLE_RATE });
-		return this.#capture.promise;
+		const id = this.#questions++;
+		this.#toMix({ type: 'capture', id, inputs, samples: seconds * SAMPLE_RATE });
+		return new Promise((resolve) => this.#captures.set(id, resolve));
 	}
 
 	/** How much a source's picture changes from frame to frame, for so many seconds from now on. */
 	watchMotion(sourceId: string, seconds: number): Promise<Motion[]> {
-		const id = this.#asked++;
+		const id = this.#questions++;
 		this.#toPicture({ type: 'watch', sourceId, frames: Math.round(seconds * this.#picture.fps), id });
 		return new Promise((resolve) => this.#watches.set(id, resolve));
 	}
@@ -255,7 +258,10 @@ export class Engine {
 
 	/** The headphones, or null before the engine has started. Call from a press. */
 	get headphones(): Headphones | null {
-		if (this.#mix) this.#headphones ??= new Headphones(this.#audio, this.#mix, 1);
+		if (this.#mix && !this.#headphones) {
+			this.#headphones = new Headphones(this.#audio, this.#mix, 1);
+			this.#headphones.played.connect(this.#inRoom);
+		}
 		return this.#headphones;
 	}
 
@@ -275,9 +281,9 @@ export class Engine {
 
 	#takeMix(message: FromMix): void {
 		if (message.type === 'started') return this.#startFrame.resolve(message.startFrame);
-		const { startSample, sounds } = message;
-		this.#capture?.resolve({ startMs: (1000 * startSample) / SAMPLE_RATE, sounds });
-		this.#capture = null;
+		const { id, startSample, sounds } = message;
+		this.#captures.get(id)?.({ startMs: (1000 * startSample) / SAMPLE_RATE, sounds });
+		this.#captures.delete(id);
 	}
 
 	async #open(kept: Kept): Promise<void> {
@@ -288,7 +294,13 @@ export class Engine {
 		try {
 			const clock = { control: this.#memory.control, fps: this.#picture.fps, startFrame: this.#startFrame.promise };
 			const { eventId } = this.#state!;
-			const open = await openSource(source, { audio: this.#audio, eventId, shares: this.#shares, clock });
+			const open = await openSource(source, {
+				audio: this.#audio,
+				eventId,
+				shares: this.#shares,
+				clock,
+				inRoom: this.#inRoom,
+			});
 			if (kept.closed) return open.close();
 			kept.open = open;
 			open.onLost = (reason) => this.#lose(kept, reason);

@@ -13,13 +13,19 @@ export async function listHeadphones(): Promise<HeadphoneDevice[]> {
 }
 
 export class Headphones {
+	#audio: AudioContext;
+	/** All that is played, at its level. */
+	readonly played: GainNode;
 	#out: MediaStreamAudioDestinationNode;
 	#element = new Audio();
 
 	/** @param node whose output number `output` is heard */
 	constructor(audio: AudioContext, node: AudioNode, output: number) {
+		this.#audio = audio;
 		this.#out = audio.createMediaStreamDestination();
-		node.connect(this.#out, output);
+		this.played = new GainNode(audio);
+		node.connect(this.played, output);
+		this.played.connect(this.#out);
 		this.#element.srcObject = this.#out.stream;
 	}
 
@@ -44,12 +50,21 @@ export class Headphones {
 
 	/** @param volume 0 to 1 */
 	setVolume(volume: number): void {
-		this.#element.volume = volume;
+		this.played.gain.value = volume;
+	}
+
+	/** Plays a sound once, as loud as the rest. @param samples one side, at the context's rate */
+	playOnce(samples: Float32Array<ArrayBuffer>): void {
+		const buffer = new AudioBuffer({ length: samples.length, sampleRate: this.#audio.sampleRate });
+		buffer.copyToChannel(samples, 0);
+		const player = new AudioBufferSourceNode(this.#audio, { buffer });
+		player.connect(this.played);
+		player.start();
 	}
 
 	close(): void {
 		this.#element.pause();
 		this.#element.srcObject = null;
-		this.#out.disconnect();
+		this.played.disconnect();
 	}
 }

@@ -1,6 +1,10 @@
-/** Lip-sync, measured: by how much a channel must wait, for another channel of the same thing or for a picture. */
+/**
+ * What is measured of sounds as they come in: by how much a channel must wait for another of the same thing or for a
+ * picture, and whether it hears the headphones.
+ */
 import type { ClapEstimate } from '../core/sound/clap.ts';
 import type { DelayEstimate } from '../core/sound/delay-estimate.ts';
+import { ECHO_LISTEN_S, echoTone } from '../core/sound/echo.ts';
 import type { FromDelay, ToDelay } from './delay.worker.ts';
 import type { Engine } from './engine.ts';
 
@@ -9,8 +13,13 @@ export const SOUNDS_S = 5;
 export const CLAP_S = 8;
 
 /** @returns by how much the second channel's sound is behind the first's, as they come in */
-export async function measureSounds(engine: Engine, early: string, late: string): Promise<DelayEstimate> {
-	const { sounds } = await engine.captureSounds([early, late], SOUNDS_S);
+export async function measureSounds(
+	engine: Engine,
+	early: string,
+	late: string,
+	seconds = SOUNDS_S,
+): Promise<DelayEstimate> {
+	const { sounds } = await engine.captureSounds([early, late], seconds);
 	return inWorker({ measure: 'sounds', early: sounds[0]!, late: sounds[1]! }) as Promise<DelayEstimate>;
 }
 
@@ -21,6 +30,20 @@ export async function measureClap(engine: Engine, channelId: string, sourceId: s
 		engine.watchMotion(sourceId, CLAP_S),
 	]);
 	return inWorker({ measure: 'clap', motion, sound: sounds[0]!, startMs }) as Promise<ClapEstimate>;
+}
+
+/**
+ * Plays a short tone to the headphones.
+ * @returns the channels that hear it
+ */
+export async function measureEcho(engine: Engine, channelIds: readonly string[]): Promise<string[]> {
+	const ids = channelIds.filter((id) => engine.inputOf(id) !== null);
+	const tone = echoTone();
+	const captured = engine.captureSounds(ids, ECHO_LISTEN_S);
+	engine.headphones?.playOnce(tone);
+	const { sounds } = await captured;
+	const hear = (await inWorker({ measure: 'echo', tone, sounds })) as boolean[];
+	return ids.filter((_, i) => hear[i]);
 }
 
 async function inWorker(order: ToDelay): Promise<FromDelay> {

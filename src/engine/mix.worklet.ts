@@ -17,12 +17,12 @@ export type ToMix =
 	| { type: 'restartLoudness' }
 	| { type: 'listen'; listened: Listened }
 	/** Keep what comes in at these inputs; it is told when there is enough. */
-	| { type: 'capture'; inputs: number[]; samples: number };
+	| { type: 'capture'; id: number; inputs: number[]; samples: number };
 
 export type FromMix =
 	| { type: 'started'; startFrame: number }
 	/** @property startSample of the first of them, on the engine's clock */
-	| { type: 'captured'; startSample: number; sounds: Float32Array<ArrayBuffer>[] };
+	| { type: 'captured'; id: number; startSample: number; sounds: Float32Array<ArrayBuffer>[] };
 
 class MixProcessor extends AudioWorkletProcessor {
 	#memory: SharedMemory;
@@ -31,7 +31,7 @@ class MixProcessor extends AudioWorkletProcessor {
 	#startFrame = -1;
 	#samples = 0;
 	#nextFrame = 0;
-	#capture: { sounds: Capture; startSample: number } | null = null;
+	#captures: { id: number; sounds: Capture; startSample: number }[] = [];
 
 	constructor(options: AudioWorkletNodeOptions) {
 		super();
@@ -43,7 +43,10 @@ class MixProcessor extends AudioWorkletProcessor {
 			if (data.type === 'plan') this.#mixer.set(data.plan);
 			else if (data.type === 'restartLoudness') this.#mixer.loudness.restart();
 			else if (data.type === 'listen') this.#mixer.listen(data.listened);
-			else this.#capture = { sounds: new Capture(data.inputs, data.samples), startSample: this.#samples };
+			else {
+				const { id, inputs, samples } = data;
+				this.#captures.push({ id, sounds: new Capture(inputs, samples), startSample: this.#samples });
+			}
 		};
 	}
 
@@ -76,12 +79,13 @@ class MixProcessor extends AudioWorkletProcessor {
 	}
 
 	#keep(inputs: Float32Array[][]): void {
-		if (!this.#capture) return;
-		const { sounds, startSample } = this.#capture;
-		sounds.add(inputs);
-		if (!sounds.full) return;
-		this.#capture = null;
-		this.#say({ type: 'captured', startSample, sounds: sounds.sounds });
+		for (let i = this.#captures.length - 1; i >= 0; i--) {
+			const { id, sounds, startSample } = this.#captures[i]!;
+			sounds.add(inputs);
+			if (!sounds.full) continue;
+			this.#captures.splice(i, 1);
+			this.#say({ type: 'captured', id, startSample, sounds: sounds.sounds });
+		}
 	}
 
 	#write(): void {

@@ -7,6 +7,8 @@ export interface SourceContext {
 	eventId: string;
 	/** Streams that a person has shared, by source: only a person's press can open one. */
 	shares: ReadonlyMap<string, MediaStream>;
+	/** What the headphones of this machine play, as a stand-in's microphones may hear it. */
+	inRoom: AudioNode;
 	/** Where a stand-in that must keep time with the engine finds its clock. */
 	clock: { control: Int32Array<SharedArrayBuffer>; fps: number; startFrame: Promise<number> };
 }

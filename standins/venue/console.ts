@@ -9,9 +9,9 @@ import handheldUrl from './media/handheld.opus?url';
 import harmoniumUrl from './media/harmonium.opus?url';
 import lecternUrl from './media/lectern-mic.opus?url';
 import talkbackUrl from './media/talkback.opus?url';
+import { playLoop } from './loop.ts';
 import { onBroken, type ConsoleFault } from './faults.ts';
 
-const LOOP_S = 20;
 /** By input, from 0: its sound, or what the air of the chapel hears of the others on that side, or nothing. */
 const INPUTS: ({ url: string } | { air: 'left' | 'right' } | null)[] = [
 	{ url: lecternUrl },
@@ -31,8 +31,11 @@ const INPUTS: ({ url: string } | { air: 'left' | 'right' } | null)[] = [
 const TO_AIR_S = [0.021, 0.024, 0.013, 0.015, 0.018, 0.027, 0.035, 0.035];
 const AIR_GAIN = 0.3;
 const LATE_S = 0.18;
+/** A microphone by the desk hears what is played there: through the air and two devices, and softer. */
+const DESK_S = 0.07;
+const DESK_GAIN = 0.1;
 
-export async function openConsole({ audio }: SourceContext): Promise<OpenSource> {
+export async function openConsole({ audio, inRoom }: SourceContext): Promise<OpenSource> {
 	const buffers = await Promise.all(
 		INPUTS.map(async (input) => {
 			if (!input || !('url' in input)) return null;
@@ -42,19 +45,13 @@ export async function openConsole({ audio }: SourceContext): Promise<OpenSource>
 	);
 	const out = new ChannelMergerNode(audio, { numberOfInputs: INPUTS.length });
 	const air = { left: new GainNode(audio, { gain: AIR_GAIN }), right: new GainNode(audio, { gain: AIR_GAIN }) };
-	const startS = audio.currentTime + 0.1;
 	const players: AudioScheduledSourceNode[] = [];
 	const lines = INPUTS.map((input, index) => {
-		const line = new FaultyLine(audio);
+		const line = new FaultyLine(audio, inRoom);
 		line.out.connect(out, 0, index);
 		const buffer = buffers[index];
 		if (buffer) {
-			const player = new AudioBufferSourceNode(audio, {
-				buffer,
-				loop: true,
-				loopEnd: Math.min(LOOP_S, buffer.duration),
-			});
-			player.start(startS);
+			const player = playLoop(audio, buffer);
 			player.connect(line.in);
 			players.push(player);
 			const heardS = TO_AIR_S[index];
@@ -88,9 +85,12 @@ class FaultyLine {
 	readonly #shaper: WaveShaperNode;
 	readonly #hum: OscillatorNode;
 	readonly #humGain: GainNode;
+	readonly #desk: GainNode;
+	#hears = false;
+	readonly #inRoom: AudioNode;
 	#dropouts: ReturnType<typeof setInterval> | undefined;
 
-	constructor(audio: BaseAudioContext) {
+	constructor(audio: BaseAudioContext, inRoom: AudioNode) {
 		this.in = new GainNode(audio);
 		this.out = new GainNode(audio);
 		this.#delay = new DelayNode(audio, { delayTime: 0, maxDelayTime: 1 });
@@ -99,11 +99,15 @@ class FaultyLine {
 		this.#humGain = new GainNode(audio, { gain: 0 });
 		this.in.connect(this.#delay).connect(this.#shaper).connect(this.out);
 		this.#hum.connect(this.#humGain).connect(this.out);
+		this.#inRoom = inRoom;
+		this.#desk = new GainNode(audio, { gain: DESK_GAIN });
+		this.#desk.connect(new DelayNode(audio, { delayTime: DESK_S })).connect(this.out);
 		this.#hum.start();
 	}
 
 	set(fault: ConsoleFault['fault']): void {
 		clearInterval(this.#dropouts);
+		this.#hear(fault === 'hearsDesk');
 		this.out.gain.value = fault === 'dead' ? 0 : 1;
 		this.in.gain.value = fault === 'clipping' ? 12 : 1;
 		// Without a curve the sound passes as it is; this one is straight up to full scale and flat beyond it.
@@ -118,8 +122,15 @@ class FaultyLine {
 		}, 350);
 	}
 
+	#hear(desk: boolean): void {
+		if (desk) this.#inRoom.connect(this.#desk);
+		else if (this.#hears) this.#inRoom.disconnect(this.#desk);
+		this.#hears = desk;
+	}
+
 	close(): void {
 		clearInterval(this.#dropouts);
+		this.#hear(false);
 		this.#hum.stop();
 	}
 }

@@ -1,5 +1,5 @@
 /** What can be wrong with an input of the stand-in console, for trying out what the desk says of it. */
-export const CONSOLE_FAULTS = ['none', 'dead', 'clipping', 'hum', 'late', 'dropouts'] as const;
+export const CONSOLE_FAULTS = ['none', 'dead', 'clipping', 'hum', 'late', 'dropouts', 'hearsDesk'] as const;
 const SWITCHES = 'bivvo-stand-in-console';
 
 export interface ConsoleFault {

@@ -2,8 +2,10 @@
 import type { OpenSource, OpenStandIn, SourceContext } from '../../src/engine/source.ts';
 import chapelWideUrl from './media/chapel-wide.mp4?url';
 import choirLeftUrl from './media/choir-left.mp4?url';
+import lecternMicUrl from './media/lectern-mic.opus?url';
 import lecternUrl from './media/lectern.mp4?url';
 import { openConsole } from './console.ts';
+import { playLoop } from './loop.ts';
 import type { CameraOrder, FlashOrder } from './camera.worker.ts';
 
 const CAMERAS: Record<string, string> = {
@@ -22,8 +24,30 @@ export const openStandIn: OpenStandIn = async (name, context) => {
 	if (name === 'black-camera') return openWorker({ type: 'camera', url: lecternUrl, fault: 'black' });
 	const url = CAMERAS[name];
 	if (!url) throw new Error(`There is no stand-in called ${name}.`);
-	return openWorker({ type: 'camera', url });
+	const camera = openWorker({ type: 'camera', url });
+	return name === 'lectern' ? withMicrophone(camera, context) : camera;
 };
+
+/** How far the camera at the lectern is from the speaker, in seconds of sound. */
+const TO_CAMERA_S = 0.008;
+
+/** The camera's own microphone hears who speaks there. */
+async function withMicrophone(camera: OpenSource, { audio }: SourceContext): Promise<OpenSource> {
+	const response = await fetch(lecternMicUrl);
+	const buffer = await audio.decodeAudioData(await response.arrayBuffer());
+	const player = playLoop(audio, buffer);
+	const sound = new GainNode(audio, { gain: 0.25 });
+	player.connect(new DelayNode(audio, { delayTime: TO_CAMERA_S })).connect(sound);
+	return {
+		...camera,
+		sound,
+		inputs: 1,
+		close() {
+			player.stop();
+			camera.close();
+		},
+	};
+}
 
 function openWorker(order: CameraOrder | FlashOrder): OpenSource & { picture: { port: MessagePort } } {
 	const worker = new Worker(new URL('./camera.worker.ts', import.meta.url), { type: 'module', name: 'stand-in' });

@@ -205,6 +205,45 @@ test('lip-sync is measured, by two sounds and by a clap, and set; a button is he
 	hub.socket.close();
 });
 
+test('sound and picture that come apart, and a microphone that hears the headphones, are said in words', async ({
+	page,
+}) => {
+	// Each is looked at every ten seconds, and said when two looks agree.
+	test.slow();
+	const hub = new HubPage(Number(new URL(demo.url).port), EVENT);
+	await hub.welcome();
+	const tell = (command: Parameters<HubPage['do']>[0]) => hub.applied(hub.do(command));
+	await openDesk(page);
+	const says = (text: string | RegExp) => page.getByRole('alert').filter({ hasText: text });
+	await page.getByLabel('I hear').selectOption('The stream, as viewers get it');
+	await expect(page.getByText('Listens whether a microphone hears this tone…')).toBeVisible();
+	// Speech, choir and fiddle are no echo.
+	await expect(page.getByText('Only you hear this. Use headphones.')).toBeVisible();
+	await breakInput(page, { input: 1, fault: 'hearsDesk' });
+	await page.getByRole('button', { name: 'Check echo' }).click();
+	await expect(says('Handheld hears what this desk plays: viewers would get an echo.')).toBeVisible();
+	await breakInput(page, { input: 1, fault: 'none' });
+	await page.getByRole('button', { name: 'Check echo' }).click();
+	await expect(says('Handheld hears')).toBeHidden();
+	await page.getByLabel('I hear').selectOption('Nothing');
+
+	// The camera's own sound is there to compare, and not heard.
+	const own = { ...plainChannel('camera-mic', 'lectern', 'Camera at the lectern', [0]), muted: true };
+	await tell({ type: 'addChannel', channel: own });
+	await breakInput(page, { input: 0, fault: 'late' });
+	const apart = says(/Sound and picture are apart: Lectern mic comes 17\d ms behind the picture of Lectern/);
+	await expect(apart).toBeVisible({ timeout: 60_000 });
+	// Who mixes on another page is told as well.
+	const mix = await page.context().newPage();
+	await mix.goto(`${demo.url}/events/${EVENT}/mix`);
+	await expect(mix.getByRole('alert').filter({ hasText: 'Sound and picture are apart' })).toBeVisible();
+	await mix.close();
+	await breakInput(page, { input: 0, fault: 'none' });
+	await expect(apart).toBeHidden({ timeout: 60_000 });
+	await tell({ type: 'removeChannel', channelId: 'camera-mic' });
+	hub.socket.close();
+});
+
 test('a delay, and music that dips under speech, as viewers hear them', async ({ page }) => {
 	test.slow();
 	const hub = new HubPage(Number(new URL(demo.url).port), EVENT);

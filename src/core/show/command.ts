@@ -80,7 +80,13 @@ export const commandSchema = v.variant('type', [
 	v.object({ type: v.literal('setMute'), channelId: idSchema, muted: v.boolean() }),
 	/** Its button is held or let go. */
 	v.object({ type: v.literal('pressChannel'), channelId: idSchema, pressed: v.boolean() }),
-	v.object({ type: v.literal('setGroupFader'), group: groupSchema, gainDb: faderSchema }),
+	/** By hand, or in a timed fade. */
+	v.object({
+		type: v.literal('setGroupFader'),
+		group: groupSchema,
+		gainDb: faderSchema,
+		fadeMs: v.optional(within(0, 60_000)),
+	}),
 	v.object({ type: v.literal('setGroupMute'), group: groupSchema, muted: v.boolean() }),
 	v.object({ type: v.literal('setDucking'), ducking: duckingSchema }),
 	v.object({ type: v.literal('setMaster'), master: masterSchema }),

@@ -53,6 +53,10 @@ export const soundReportSchema = v.object({
 		faults: v.array(faultSchema),
 		side: sideSchema,
 	}),
+	/** Sounds that are noticeably before the picture they belong to, or behind it (negative). */
+	apart: v.optional(v.array(v.object({ channelId: idSchema, sourceId: idSchema, beforeMs: v.number() })), () => []),
+	/** Channels that hear the headphones of the desk. */
+	echo: v.optional(v.array(idSchema), () => []),
 });
 
 export const pageMessageSchema = v.variant('type', [

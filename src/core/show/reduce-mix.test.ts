@@ -88,6 +88,14 @@ describe('groups and snapshots', () => {
 		expect(reduceAll(recalled, [{ type: 'removeSnapshot', snapshotId: 'talk' }], 1).mix.snapshots).toEqual([]);
 	});
 
+	it('a group fades away and back in the time asked for; by hand it goes at once', () => {
+		const faded = after({ type: 'setGroupFader', group: 'music', gainDb: -60, fadeMs: 5000 });
+		expect(faded.mix.groups.music.gainDb).toBe(-60);
+		expect(faded.mix.fade).toEqual({ count: 1, ms: 5000 });
+		const byHand = reduceAll(faded, [{ type: 'setGroupFader', group: 'music', gainDb: 0 }], 1);
+		expect(byHand.mix.fade).toEqual({ count: 1, ms: 5000 });
+	});
+
 	it('hush is undone to just what was before', () => {
 		const hushed = after({ type: 'setHush', hushed: true });
 		expect(reduceAll(hushed, [{ type: 'setHush', hushed: false }], 1)).toEqual(start);

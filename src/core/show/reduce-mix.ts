@@ -58,7 +58,9 @@ export function reduceMix(state: ShowState, command: MixCommand): Outcome {
 		case 'pressChannel':
 			return changeChannel(state, command.channelId, (now) => ({ ...now, pressed: command.pressed }));
 		case 'setGroupFader':
-			return changeGroup(state, command.group, { gainDb: command.gainDb });
+			return changeGroup(command.fadeMs === undefined ? state : withFade(state, command.fadeMs), command.group, {
+				gainDb: command.gainDb,
+			});
 		case 'setGroupMute':
 			return changeGroup(state, command.group, { muted: command.muted });
 		case 'setDucking':
@@ -77,10 +79,8 @@ export function reduceMix(state: ShowState, command: MixCommand): Outcome {
 		case 'recallSnapshot': {
 			const snapshot = mix.snapshots.find(({ id }) => id === command.snapshotId);
 			if (!snapshot) return refused('This snapshot is no longer there.');
-			return changed(state, {
-				channels: state.channels.map((channel) => recalled(channel, snapshot)),
-				mix: { ...mix, fade: { count: mix.fade.count + 1, ms: command.fadeMs } },
-			});
+			const channels = state.channels.map((channel) => recalled(channel, snapshot));
+			return changed(withFade(state, command.fadeMs), { channels });
 		}
 		case 'setHush':
 			return changed(state, { hushed: command.hushed });
@@ -91,6 +91,11 @@ function changeChannel(state: ShowState, id: string, change: (now: Channel) => C
 	if (!state.channels.some((channel) => channel.id === id)) return refused('This channel is no longer there.');
 	const channels = state.channels.map((channel) => (channel.id === id ? change(channel) : channel));
 	return changed(state, { channels: channels.filter((channel) => channel !== null) });
+}
+
+/** What changes with it gets there in this time. */
+function withFade(state: ShowState, ms: number): ShowState {
+	return { ...state, mix: { ...state.mix, fade: { count: state.mix.fade.count + 1, ms } } };
 }
 
 function changeGroup(state: ShowState, group: Group, part: Partial<Mix['groups'][Group]>): Outcome {

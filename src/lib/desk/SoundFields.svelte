@@ -16,7 +16,8 @@
 		hum: 'Hums',
 		late: 'Late by 180 ms',
 		dropouts: 'Drops out',
-	} as const;
+		hearsDesk: 'Hears the headphones',
+	} as const satisfies Record<ConsoleFault['fault'], string>;
 	let input = $state(0);
 	let broken = $state<Record<number, ConsoleFault['fault']>>({});
 

@@ -1,6 +1,8 @@
 <script lang="ts">
 	import { formatDistanceToNowStrict } from 'date-fns';
 	import { onMount } from 'svelte';
+	import { apartWords } from '../../core/sound/apart.ts';
+	import { echoWords } from '../../core/sound/echo.ts';
 	import { channelFaultWords, loudnessWords, mixFaultWords } from '../../core/sound/sound-health.ts';
 	import { canJudgeLoudness } from '../mix/listening.svelte.ts';
 	import { holdingCard } from '../../core/show/delivery.ts';
@@ -120,6 +122,13 @@
 				if (fault === 'silent') continue;
 				list.push({ key: `${id} ${fault}`, text: channelFaultWords(channel!.name, fault, side) });
 			}
+		}
+		const nameOf = (id: string) => [...show.channels, ...show.sources].find((each) => each.id === id)?.name;
+		const echo = echoWords((heard?.echo ?? []).map(nameOf).filter((name) => name !== undefined));
+		if (echo) list.push({ key: 'echo', text: echo });
+		for (const { channelId, sourceId, beforeMs } of heard?.apart ?? []) {
+			const [channel, camera] = [nameOf(channelId), nameOf(sourceId)];
+			if (channel && camera) list.push({ key: `apart ${channelId}`, text: apartWords(channel, camera, beforeMs) });
 		}
 		const loud =
 			heard && canJudgeLoudness(show, now) && loudnessWords(heard.mix.integrated, show.mix.master.targetLufs);

@@ -10,6 +10,7 @@ import { askForShare } from '../../engine/share.ts';
 import type { SourceCondition } from '../../engine/source.ts';
 import { Ears } from '../mix/ears.svelte.ts';
 import { Listening } from '../mix/listening.svelte.ts';
+import { SyncWatch } from '../mix/sync-watch.ts';
 import { LiveShow } from '../show/live-show.svelte.ts';
 
 const NOTICE_MS = 8000;
@@ -32,6 +33,7 @@ export class DeskSession {
 	needsPress = $state(false);
 	notices = $state.raw<Notice[]>([]);
 	#listening = $state.raw<Listening | null>(null);
+	#syncWatch: SyncWatch | null = null;
 	#starting: Picture | null = null;
 	#noticeCount = 0;
 
@@ -40,6 +42,7 @@ export class DeskSession {
 		this.show = new LiveShow(eventId, (reason) => this.notify(reason));
 		this.ears = new Ears(
 			() => this.engine,
+			() => this.show.state?.channels.map(({ id }) => id) ?? [],
 			(reason) => this.notify(reason),
 		);
 	}
@@ -101,9 +104,11 @@ export class DeskSession {
 		try {
 			await engine.start();
 			this.engine = engine;
+			const syncWatch = (this.#syncWatch = new SyncWatch(engine, () => this.show.state));
 			this.#listening = new Listening(
 				engine,
 				() => this.show.state,
+				() => ({ apart: syncWatch.apart, echo: [...this.ears.heardBy] }),
 				(sound) => this.show.post({ type: 'sound', sound }),
 			);
 			this.needsPress = engine.needsPress;
@@ -120,6 +125,7 @@ export class DeskSession {
 		this.troubles = {};
 		this.#starting = null;
 		this.#listening?.close();
+		this.#syncWatch?.close();
 		this.#listening = null;
 		this.ears.forget();
 		void this.engine?.close();

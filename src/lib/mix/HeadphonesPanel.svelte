@@ -61,6 +61,18 @@
 				oninput={({ currentTarget }) => ears.setVolume(currentTarget.valueAsNumber)}
 			/>
 		</div>
-		<p class="text-xs text-gray-300" title={ECHO}>Only you hear this. Use headphones.</p>
+		<div class="flex items-center gap-2 text-xs text-gray-300">
+			<p class="flex-1" role="status" title={ECHO}>
+				{#if ears.checking}Listens whether a microphone hears this tone…
+				{:else if ears.heardBy.length > 0}A microphone hears this.
+				{:else}Only you hear this. Use headphones.{/if}
+			</p>
+			<button
+				class="act py-1 text-xs"
+				disabled={ears.checking}
+				title="Plays a short rising tone to you, and looks whether it comes back"
+				onclick={() => void ears.checkEcho()}>Check echo</button
+			>
+		</div>
 	{/if}
 </section>

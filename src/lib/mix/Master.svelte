@@ -17,6 +17,9 @@
 	const mix = $derived(session.heard?.mix ?? null);
 	const lufs = (value: number | undefined) => (value === undefined || value <= -100 ? '–' : value.toFixed(1));
 	const { master, groups } = $derived(show.mix);
+	let fadeS = $state(5);
+	const BOTTOM_DB = -60;
+	const isDown = (group: (typeof GROUPS)[number]) => groups[group].gainDb <= BOTTOM_DB;
 </script>
 
 <section class="panel p-3" aria-label="To the stream">
@@ -58,6 +61,29 @@
 			</div>
 		{/each}
 	</div>
+	{#if large}
+		<div class="mt-2 grid grid-cols-3 gap-1 text-sm" role="group" aria-label="Timed fades of groups">
+			<label class="col-span-3 flex items-center justify-between gap-2">
+				Fade a group out or in, in
+				<span class="flex items-center gap-1"
+					><input type="number" class="figures field w-20" min="0.5" max="60" step="0.5" bind:value={fadeS} /> s</span
+				>
+			</label>
+			{#each GROUPS as group (group)}
+				<button
+					class="act min-h-11 truncate px-1 first-letter:uppercase"
+					disabled={!(fadeS > 0 && fadeS <= 60)}
+					use:press={() =>
+						session.do({
+							type: 'setGroupFader',
+							group,
+							gainDb: isDown(group) ? 0 : BOTTOM_DB,
+							fadeMs: fadeS * 1000,
+						})}>{group} {isDown(group) ? 'in' : 'out'}</button
+				>
+			{/each}
+		</div>
+	{/if}
 	<button
 		class="act mt-2 min-h-12 w-full text-lg aria-pressed:border-lamp aria-pressed:bg-lamp aria-pressed:text-ink"
 		aria-pressed={show.hushed}

@@ -22,12 +22,18 @@ export class Ears {
 	/** 0 to 1. */
 	volume = $state(0.5);
 	devices = $state.raw<HeadphoneDevice[]>([]);
+	/** Channels whose microphones hear what is played here. */
+	heardBy = $state.raw<readonly string[]>([]);
+	/** True while it is found out. */
+	checking = $state(false);
 	#engine: () => Engine | null;
+	#channelIds: () => string[];
 	#failed: (reason: string) => void;
 
 	/** @param failed told in words when the headphones cannot be used */
-	constructor(engine: () => Engine | null, failed: (reason: string) => void) {
+	constructor(engine: () => Engine | null, channelIds: () => string[], failed: (reason: string) => void) {
 		this.#engine = engine;
+		this.#channelIds = channelIds;
 		this.#failed = failed;
 		const { deviceId, volume } = kept();
 		this.deviceId = deviceId;
@@ -36,24 +42,43 @@ export class Ears {
 
 	/** Call from a press: browsers play nothing before one. */
 	async hear(hearing: Hearing): Promise<void> {
+		const heardBefore = this.hearing.to !== 'nothing';
 		const engine = this.#engine();
 		const { headphones } = engine ?? {};
 		if (!engine || !headphones) return;
 		engine.hear(hearing);
 		this.hearing = hearing;
-		if (hearing.to === 'nothing') return;
+		if (hearing.to === 'nothing') {
+			this.heardBy = [];
+			return;
+		}
 		try {
 			headphones.setVolume(this.volume);
 			await headphones.playOn(this.deviceId);
 			this.devices = await listHeadphones();
+			if (!heardBefore) await this.checkEcho();
 		} catch (error) {
 			this.#failed((error as Error).message);
+		}
+	}
+
+	/** Plays a short tone, and looks whether a microphone hears it. */
+	async checkEcho(): Promise<void> {
+		const engine = this.#engine();
+		if (!engine || this.checking || this.hearing.to === 'nothing') return;
+		this.checking = true;
+		try {
+			const { measureEcho } = await import('../../engine/lip-sync.ts');
+			this.heardBy = await measureEcho(engine, this.#channelIds());
+		} finally {
+			this.checking = false;
 		}
 	}
 
 	/** What was heard is gone with its engine. */
 	forget(): void {
 		this.hearing = { to: 'nothing' };
+		this.heardBy = [];
 	}
 
 	/** True while just this is heard. */
@@ -71,6 +96,7 @@ export class Ears {
 		this.deviceId = deviceId;
 		this.#keep();
 		await this.hear(this.hearing);
+		await this.checkEcho();
 	}
 
 	#keep(): void {

@@ -29,6 +29,7 @@ export class Listening {
 	report = $state.raw<SoundReport | null>(null);
 	#engine: Engine;
 	#show: () => ShowState | null;
+	#findings: () => Pick<SoundReport, 'apart' | 'echo'>;
 	#tell: (report: SoundReport) => void;
 	// Not reactive on purpose: only the reports made from it are shown.
 	// eslint-disable-next-line svelte/prefer-svelte-reactivity
@@ -40,8 +41,17 @@ export class Listening {
 	#toldAt = 0;
 	#timer: ReturnType<typeof setInterval>;
 
-	/** @param tell gets a report a few times a second */
-	constructor(engine: Engine, show: () => ShowState | null, tell: (report: SoundReport) => void) {
+	/**
+	 * @param findings what is found out about it now and then
+	 * @param tell gets a report a few times a second
+	 */
+	constructor(
+		engine: Engine,
+		show: () => ShowState | null,
+		findings: () => Pick<SoundReport, 'apart' | 'echo'>,
+		tell: (report: SoundReport) => void,
+	) {
+		this.#findings = findings;
 		this.#engine = engine;
 		this.#show = show;
 		this.#tell = tell;
@@ -98,7 +108,7 @@ export class Listening {
 			faults: listener.health.faults,
 			side: listener.health.side,
 		};
-		this.report = { channels, mix };
+		this.report = { channels, mix, ...this.#findings() };
 		if (now - this.#toldAt < TELL_EVERY_MS) return;
 		this.#toldAt = now;
 		this.#tell(this.report);

@@ -1,0 +1,70 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { echoTone, echoWords, findEcho } from './echo.ts';
+
+const RATE = 48_000;
+const tone = echoTone(RATE);
+
+/** Repeatable noise, −1 to 1. */
+function noise(length: number, seed: number): Float32Array {
+	let state = seed;
+	return Float32Array.from({ length }, () => {
+		state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+		return state / 2 ** 31 - 1;
+	});
+}
+/** What comes in: the tone `gain` times as loud after `delayMs` with three reflections, above something else. */
+function heardOver(other: Float32Array, gain: number, delayMs: number): Float32Array {
+	const out = other.slice();
+	for (const [laterMs, part] of [
+		[0, 1],
+		[7, 0.5],
+		[19, 0.3],
+		[41, 0.2],
+	] as const)
+		// prettier-ignore
+		tone.forEach((sample, i) => {
+			const at = i + Math.round(((delayMs + laterMs) * RATE) / 1000);
+			if (at < out.length) out[at]! += gain * part * sample;
+		});
+	return out;
+}
+/** Voiced sound that glides, as people speak and fiddles play. */
+const voice = (length: number) =>
+	Float32Array.from({ length }, (_, i) => {
+		const t = i / RATE;
+		const hz = 180 + 60 * Math.sin(2 * Math.PI * 0.9 * t);
+		return [1, 2, 3, 4, 5, 6, 8, 11].reduce((sum, n) => sum + (0.05 / n) * Math.sin(2 * Math.PI * n * hz * t), 0);
+	});
+
+describe('the echo of headphones', () => {
+	it('is found 30 dB below the tone, with reflections, at any delay, in silence, noise as loud, and a voice', () => {
+		const length = 1.5 * RATE;
+		fc.assert(
+			fc.property(fc.integer({ min: 5, max: 400 }), fc.integer(), (delayMs, seed) => {
+				const faint = noise(length, seed).map((sample) => sample * 1e-5);
+				expect(findEcho(heardOver(faint, 0.03, delayMs), tone)).not.toBeNull();
+				// The tone's power is near 0.12² / 2; this noise's is as much.
+				const loud = noise(length, seed).map((sample) => sample * 0.147);
+				expect(findEcho(heardOver(loud, 1, delayMs), tone)).not.toBeNull();
+				expect(findEcho(heardOver(voice(length), 0.3, delayMs), tone)).not.toBeNull();
+			}),
+			{ numRuns: 8 },
+		);
+	});
+
+	it('is not found where there is none: silence, noise, a voice', () => {
+		const length = 1.5 * RATE;
+		expect(findEcho(new Float32Array(length), tone)).toBeNull();
+		expect(findEcho(voice(length), tone)).toBeNull();
+		for (let seed = 0; seed < 20; seed++) expect(findEcho(noise(length, seed), tone)).toBeNull();
+	});
+
+	it('is played softly, begins and ends without a click, and is named with what to do', () => {
+		expect(tone.length).toBe(0.6 * RATE);
+		expect(Math.max(...tone.map(Math.abs))).toBeLessThanOrEqual(0.12);
+		for (const at of [0, tone.length - 1]) expect(Math.abs(tone[at]!)).toBeLessThan(1e-4);
+		expect(echoWords([])).toBe('');
+		expect(echoWords(['Handheld', 'Chapel air'])).toMatch(/^Handheld and Chapel air hear .* echo\./);
+	});
+});
