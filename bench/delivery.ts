@@ -47,6 +47,7 @@ async function fanOut(folder: string, hosts: ChildProcess, port: number, deaf: n
 		id: 'bench',
 		renditions: [{ kbps: KBPS, orders }],
 		recordingFile: path.join(folder, `${deaf}.mp4`),
+		tracks: [],
 		holdMs: 60_000,
 		changed: () => {},
 		heldTooLong: () => {},

@@ -9,6 +9,7 @@ import { type Yuv } from '../core/picture/colour.ts';
 import type { PictureFault } from '../core/picture/health.ts';
 import { holdingCard, planDelivery } from '../core/show/delivery.ts';
 import type { Source } from '../core/show/source.ts';
+import type { ChannelTrack } from '../core/show/tracks.ts';
 import { isOnAir, isSourceShown, type Picture, type ShowState } from '../core/show/state.ts';
 import kernelsUrl from '../core/picture/kernels/build/kernels.wasm?url';
 import type { FromPicture, FromUplink, MonitorSubject, PicturePlan, ToPicture, ToUplink } from './messages.ts';
@@ -18,7 +19,7 @@ import type { Motion } from '../core/sound/clap.ts';
 import type { Listened } from '../core/sound/mixer.ts';
 import { Headphones } from './headphones.ts';
 import type { FromMix, MixOptions, ToMix } from './mix.worklet.ts';
-import { makeSharedMemory, MAX_CHANNELS, SAMPLE_RATE } from './shared.ts';
+import { makeSharedMemory, makeTrackMemory, MAX_CHANNELS, SAMPLE_RATE, type TrackMemory } from './shared.ts';
 import { isDrawn, openSource, type OpenSource, type SourceCondition } from './source.ts';
 
 const RETRY_MS = 2000;
@@ -83,6 +84,11 @@ export class Engine {
 	#toldMix = '';
 	/** Timed fades that the mixer knows of. */
 	#fades: number | null = null;
+	/** Sounds that are recorded apart, with their places among all tracks. */
+	#soundTracks: (ChannelTrack & { index: number })[] = [];
+	#trackMemory: TrackMemory = { rings: [], indices: [] };
+	/** What the mixer was told of them last. */
+	#recorded: { memory: TrackMemory | null; inputs: string } = { memory: null, inputs: '' };
 	#sending = false;
 	/** Until when sending waits, by performance.now(); null before the first state. */
 	#resumeBy: number | null = null;
@@ -413,6 +419,7 @@ export class Engine {
 			merger.connect(this.#mix, 0, input);
 			this.#patched.set(id, { splitter, from: String(inputs), merger, input });
 		}
+		this.#recordTracks();
 		const { count } = state.mix.fade;
 		const fading = this.#fades !== null && count !== this.#fades;
 		this.#fades = count;
@@ -432,6 +439,7 @@ export class Engine {
 		this.#sending = isOnAir(state);
 		if (!this.#sending) {
 			this.#toPicture({ type: 'stopEncoding' });
+			this.#soundTracks = [];
 			this.#uplinkWorker.postMessage({ type: 'stop' } satisfies ToUplink);
 			return;
 		}
@@ -440,13 +448,27 @@ export class Engine {
 		const { port1, port2 } = new MessageChannel();
 		const session = crypto.randomUUID();
 		const url = `${this.uplinkUrl}&session=${session}`;
-		this.#uplinkWorker.postMessage({ type: 'start', memory: this.#memory, url, port: port2 } satisfies ToUplink, [
-			port2,
-		]);
+		const all = plain(state.broadcast!.tracks).map((track, index) => ({ track, index }));
+		this.#soundTracks = all.flatMap(({ track, index }) => (track.kind === 'channel' ? [{ ...track, index }] : []));
+		const memory = this.#memory;
+		const tracks = (this.#trackMemory = makeTrackMemory(this.#soundTracks));
+		this.#recordTracks();
+		this.#uplinkWorker.postMessage({ type: 'start', memory, tracks, url, port: port2 } satisfies ToUplink, [port2]);
 		// A broadcast that was begun by a former version has none.
 		const kept = state.broadcast!.renditions;
 		const renditions = plain(kept.length > 0 ? kept : planDelivery(state).renditions);
-		this.#pictureWorker.postMessage({ type: 'encode', renditions, port: port1 } satisfies ToPicture, [port1]);
+		const pictures = all.flatMap(({ track, index }) => (track.kind === 'source' ? [{ track, index }] : []));
+		const order: ToPicture = { type: 'encode', renditions, tracks: pictures, port: port1 };
+		this.#pictureWorker.postMessage(order, [port1]);
+	}
+
+	/** Tells the mixer where the sounds that are recorded apart come in now. */
+	#recordTracks(): void {
+		const inputs = this.#soundTracks.map(({ id }) => this.inputOf(id) ?? -1);
+		const told = String(inputs);
+		if (this.#trackMemory === this.#recorded.memory && told === this.#recorded.inputs) return;
+		this.#recorded = { memory: this.#trackMemory, inputs: told };
+		this.#toMix({ type: 'record', rings: this.#trackMemory.rings, inputs });
 	}
 
 	#takePicture(message: FromPicture): void {

@@ -7,7 +7,8 @@ import type { PictureFault } from '../core/picture/health.ts';
 import type { Motion } from '../core/sound/clap.ts';
 import type { Scene } from '../core/show/scene.ts';
 import type { Picture, ShowState } from '../core/show/state.ts';
-import type { SharedMemory } from './shared.ts';
+import type { SharedMemory, TrackMemory } from './shared.ts';
+import type { PictureTrack } from './track-encoder.ts';
 
 /** The part of the show that the picture is made from. */
 export type PicturePlan = {
@@ -60,7 +61,7 @@ export type ToPicture =
 	| { type: 'monitorSubject'; id: string; subject: MonitorSubject }
 	| { type: 'removeMonitor'; id: string }
 	/** Encode and send to the port until told to stop. */
-	| { type: 'encode'; renditions: Rendition[]; port: MessagePort }
+	| { type: 'encode'; renditions: Rendition[]; tracks: PictureTrack[]; port: MessagePort }
 	| { type: 'stopEncoding' };
 
 export type FromPicture =
@@ -93,7 +94,7 @@ export type ToUplinkPort =
 	| { done: true };
 
 export type ToUplink =
-	| { type: 'start'; memory: SharedMemory; url: string; port: MessagePort }
+	| { type: 'start'; memory: SharedMemory; tracks: TrackMemory; url: string; port: MessagePort }
 	/** End in good order once the pictures are done. */
 	| { type: 'stop' };
 

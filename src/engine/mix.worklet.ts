@@ -5,7 +5,16 @@
 import { Capture } from '../core/sound/capture.ts';
 import type { MixPlan } from '../core/sound/mix-plan.ts';
 import { Mixer, type Listened } from '../core/sound/mixer.ts';
-import { AAC_FRAME, Control, MAX_CHANNELS, QUANTUM, RING_SAMPLES, SAMPLE_RATE, type SharedMemory } from './shared.ts';
+import {
+	AAC_FRAME,
+	Control,
+	MAX_CHANNELS,
+	QUANTUM,
+	RING_SAMPLES,
+	SAMPLE_RATE,
+	TRACK_RING_SAMPLES,
+	type SharedMemory,
+} from './shared.ts';
 
 export interface MixOptions {
 	memory: SharedMemory;
@@ -16,6 +25,8 @@ export type ToMix =
 	| { type: 'plan'; plan: MixPlan }
 	| { type: 'restartLoudness' }
 	| { type: 'listen'; listened: Listened }
+	/** Write what comes in at these inputs, −1 for none, to the rings of tracks that are recorded apart. */
+	| { type: 'record'; rings: Float32Array<SharedArrayBuffer>[][]; inputs: number[] }
 	/** Keep what comes in at these inputs; it is told when there is enough. */
 	| { type: 'capture'; id: number; inputs: number[]; samples: number };
 
@@ -24,6 +35,8 @@ export type FromMix =
 	/** @property startSample of the first of them, on the engine's clock */
 	| { type: 'captured'; id: number; startSample: number; sounds: Float32Array<ArrayBuffer>[] };
 
+const NOTHING: Float32Array[][] = [];
+
 class MixProcessor extends AudioWorkletProcessor {
 	#memory: SharedMemory;
 	#samplesPerFrame: number;
@@ -31,6 +44,7 @@ class MixProcessor extends AudioWorkletProcessor {
 	#startFrame = -1;
 	#samples = 0;
 	#nextFrame = 0;
+	#tracks: { rings: Float32Array[][]; inputs: number[] } = { rings: [], inputs: [] };
 	#captures: { id: number; sounds: Capture; startSample: number }[] = [];
 
 	constructor(options: AudioWorkletNodeOptions) {
@@ -43,6 +57,7 @@ class MixProcessor extends AudioWorkletProcessor {
 			if (data.type === 'plan') this.#mixer.set(data.plan);
 			else if (data.type === 'restartLoudness') this.#mixer.loudness.restart();
 			else if (data.type === 'listen') this.#mixer.listen(data.listened);
+			else if (data.type === 'record') this.#tracks = data;
 			else {
 				const { id, inputs, samples } = data;
 				this.#captures.push({ id, sounds: new Capture(inputs, samples), startSample: this.#samples });
@@ -61,10 +76,14 @@ class MixProcessor extends AudioWorkletProcessor {
 		if (this.#samples < currentFrame - this.#startFrame) {
 			mixer.left.fill(0);
 			mixer.right.fill(0);
-			while (this.#samples < currentFrame - this.#startFrame) this.#write();
+			while (this.#samples < currentFrame - this.#startFrame) {
+				this.#writeTracks(NOTHING);
+				this.#write();
+			}
 		}
 		mixer.run(inputs);
 		this.#keep(inputs);
+		this.#writeTracks(inputs);
 		// The first output drives the graph and goes nowhere; the second is for headphones.
 		outputs[0]?.[0]?.set(mixer.left);
 		outputs[0]?.[1]?.set(mixer.right);
@@ -85,6 +104,20 @@ class MixProcessor extends AudioWorkletProcessor {
 			if (!sounds.full) continue;
 			this.#captures.splice(i, 1);
 			this.#say({ type: 'captured', id, startSample, sounds: sounds.sounds });
+		}
+	}
+
+	#writeTracks(inputs: Float32Array[][]): void {
+		const { rings, inputs: from } = this.#tracks;
+		const at = this.#samples % TRACK_RING_SAMPLES;
+		for (let track = 0; track < rings.length; track++) {
+			const sides = rings[track]!;
+			const input = inputs[from[track]!];
+			for (let side = 0; side < sides.length; side++) {
+				const sound = input?.[side] ?? input?.[0];
+				if (sound) sides[side]!.set(sound, at);
+				else sides[side]!.fill(0, at, at + QUANTUM);
+			}
 		}
 	}
 

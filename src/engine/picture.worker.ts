@@ -128,7 +128,9 @@ onmessage = ({ data }: MessageEvent<ToPicture>) => {
 			return monitors.remove(data.id);
 		case 'encode':
 			counts.due = counts.leftOut = 0;
-			renditions = new Renditions(data.renditions, picture.fps, data.port, (reason) => say({ type: 'failed', reason }));
+			renditions = new Renditions(data.renditions, data.tracks, picture.fps, data.port, (reason) =>
+				say({ type: 'failed', reason }),
+			);
 			return;
 		case 'stopEncoding': {
 			const ending = renditions;
@@ -264,16 +266,14 @@ async function makeFrame(now: number): Promise<void> {
 	const needed = sent !== null && (!asIs || sent.encoders.some(({ form }) => !isWhole(form)));
 	const planes = needed || onAir ? await paint(list) : null;
 	if (sent) encode(sent, asIs, planes);
+	if (sent) await encodeTracks(sent);
 	if (onAir) monitors.draw(onAir, planes!, compositor, now);
 	if (other) await drawMonitor(other, now);
 }
 
 function encode(sent: Renditions, asIs: VideoFrame | null, planes: Planes | null): void {
 	counts.due++;
-	const timing = {
-		timestamp: Math.round((frameNumber * 1e6) / picture.fps),
-		duration: Math.round(1e6 / picture.fps),
-	};
+	const timing = timingOf(frameNumber);
 	for (const encoder of sent.encoders) {
 		if (!encoder.takes(frameNumber)) continue;
 		const frame =
@@ -285,6 +285,23 @@ function encode(sent: Renditions, asIs: VideoFrame | null, planes: Planes | null
 	const { holding } = plan ?? {};
 	const card = holding && gallery.planes(holding.id);
 	if (card) sent.hold(gallery.stamp(holding.id)!, (form, at) => frameFrom(scaledFor(form, card), at));
+}
+
+/** Sources that are recorded apart, as they are shown; a busy machine records every other picture. */
+async function encodeTracks({ tracks }: Renditions): Promise<void> {
+	if (relief.level > 0 && frameNumber % 2 === 1) return;
+	const timing = timingOf(frameNumber);
+	for (const track of tracks) {
+		const slot = slots.get(track.sourceId);
+		const asIs = slot?.encodable ? slot.frame : null;
+		const planes = asIs ? null : await load(track.sourceId);
+		if (asIs) track.encode(new VideoFrame(asIs, timing), frameNumber);
+		else if (planes) track.encode(frameFrom(planes, timing), frameNumber);
+	}
+}
+
+function timingOf(number: number): { timestamp: number; duration: number } {
+	return { timestamp: Math.round((number * 1e6) / picture.fps), duration: Math.round(1e6 / picture.fps) };
 }
 
 /** True for a rendition of the program's own size. */

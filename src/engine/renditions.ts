@@ -4,9 +4,12 @@ import type { PictureForm, Rendition } from '../core/delivery/rates.ts';
 import { KEY_EVERY_S, videoEncoderConfig } from './encode.ts';
 import type { ToUplinkPort } from './messages.ts';
 import { PictureEncoder } from './picture-encoder.ts';
+import { TrackEncoder, type PictureTrack } from './track-encoder.ts';
 
 export class Renditions {
 	readonly encoders: readonly PictureEncoder[];
+	/** What is recorded apart. */
+	readonly tracks: readonly TrackEncoder[];
 	#port: MessagePort;
 	#forms: readonly Rendition[];
 	/** What the holding card said when its loops were begun. */
@@ -14,14 +17,21 @@ export class Renditions {
 	#loops: HoldingLoop[] = [];
 
 	/** @param programFps pace of the picture that renditions are made from */
-	constructor(forms: readonly Rendition[], programFps: number, port: MessagePort, failed: (reason: string) => void) {
+	constructor(
+		forms: readonly Rendition[],
+		tracks: readonly PictureTrack[],
+		programFps: number,
+		port: MessagePort,
+		failed: (reason: string) => void,
+	) {
 		this.#forms = forms;
 		this.#port = port;
 		const post = (message: ToUplinkPort & { packet: Uint8Array<ArrayBuffer> }) =>
 			port.postMessage(message, [message.packet.buffer]);
 		this.encoders = forms.map((form, i) => new PictureEncoder(form, i, programFps, post, failed));
+		this.tracks = tracks.map((track) => new TrackEncoder(track, programFps, post));
 		port.onmessage = ({ data }: MessageEvent<Downlink>) => {
-			if ('needKey' in data) for (const encoder of this.encoders) encoder.wantKey();
+			if ('needKey' in data) for (const encoder of [...this.encoders, ...this.tracks]) encoder.wantKey();
 			else this.encoders[data.rendition]?.setRate(data.kbps);
 		};
 	}
@@ -53,7 +63,7 @@ export class Renditions {
 	/** Lets out what is inside, then tells the uplink that this was all. */
 	async end(): Promise<void> {
 		for (const loop of this.#loops) loop.close();
-		await Promise.all(this.encoders.map((encoder) => encoder.end()));
+		await Promise.all([...this.encoders, ...this.tracks].map((encoder) => encoder.end()));
 		this.#port.postMessage({ done: true } satisfies ToUplinkPort);
 	}
 }

@@ -14,6 +14,9 @@ export const RING_SAMPLES = 262_144;
 export const MAX_CHANNELS = 32;
 export const MIX_READINGS = MAX_CHANNELS * READINGS + MASTER_READINGS;
 
+/** Samples kept of what is recorded apart, 1.4 s. */
+export const TRACK_RING_SAMPLES = 65_536;
+
 /** Places in the control array of 32-bit numbers. */
 export const Control = {
 	/** Frames of the program that have fallen due since the engine started. */
@@ -35,6 +38,22 @@ export function makeSharedMemory(): SharedMemory {
 		control: new Int32Array(new SharedArrayBuffer(16)),
 		ring: new Float32Array(new SharedArrayBuffer(RING_SAMPLES * 2 * 4)),
 		readings: new Float32Array(new SharedArrayBuffer(MIX_READINGS * 4)),
+	};
+}
+
+/** Sounds that are recorded apart, as they come in; the worklet writes, the uplink reads, both by the engine's clock. */
+export interface TrackMemory {
+	/** By track, its sides. */
+	rings: Float32Array<SharedArrayBuffer>[][];
+	/** Its place among all tracks of the broadcast. */
+	indices: number[];
+}
+
+export function makeTrackMemory(tracks: readonly { sides: number; index: number }[]): TrackMemory {
+	const ring = () => new Float32Array(new SharedArrayBuffer(TRACK_RING_SAMPLES * 4));
+	return {
+		rings: tracks.map(({ sides }) => Array.from({ length: sides }, ring)),
+		indices: tracks.map(({ index }) => index),
 	};
 }
 

@@ -6,12 +6,24 @@ import { registerAacEncoder } from '@mediabunny/aac-encoder';
 import { AudioSample, AudioSampleSource, MkvOutputFormat, NullTarget, Output, type EncodedPacket } from 'mediabunny';
 import { retryDelayMs } from '../core/delivery/backoff.ts';
 import { SOUND_KBPS } from '../core/delivery/rates.ts';
-import { encodeUplink, type Downlink } from '../core/delivery/uplink.ts';
+import { encodeUplink, FIRST_TRACK, type Downlink } from '../core/delivery/uplink.ts';
+import { toPcm24 } from '../core/sound/wav.ts';
 import type { FromUplink, ToUplink, ToUplinkPort } from './messages.ts';
-import { AAC_FRAME, Control, counterAfter, RING_SAMPLES, SAMPLE_RATE, type SharedMemory } from './shared.ts';
+import {
+	AAC_FRAME,
+	Control,
+	counterAfter,
+	RING_SAMPLES,
+	SAMPLE_RATE,
+	TRACK_RING_SAMPLES,
+	type SharedMemory,
+	type TrackMemory,
+} from './shared.ts';
 
 /** More than this waiting to be sent means that the way to the server is blocked: pictures are dropped. */
 const MAX_QUEUE_BYTES = 4 * 1024 * 1024;
+/** Blocks of sounds apart that are sent at a time. */
+const TRACK_BLOCKS = 8;
 /** AAC's first frame holds no sound of its own; what is put in comes out this many samples later. */
 const ENCODER_DELAY_SAMPLES = 1024;
 
@@ -21,12 +33,15 @@ const say = (message: FromUplink) => postMessage(message);
 let uplink: Uplink | null = null;
 
 onmessage = ({ data }: MessageEvent<ToUplink>) => {
-	if (data.type === 'start') uplink = new Uplink(data.memory, data.url, data.port);
+	if (data.type === 'start') uplink = new Uplink(data);
 	else uplink?.stop();
 };
 
 class Uplink {
 	#memory: SharedMemory;
+	#tracks: TrackMemory;
+	/** The first block of sounds apart that was not sent yet. */
+	#trackBlock = 0;
 	#url: string;
 	#port: MessagePort;
 	#socket: WebSocket | null = null;
@@ -42,8 +57,9 @@ class Uplink {
 	#picturesDone = false;
 	#soundDone: Promise<void>;
 
-	constructor(memory: SharedMemory, url: string, port: MessagePort) {
+	constructor({ memory, tracks, url, port }: Extract<ToUplink, { type: 'start' }>) {
 		this.#memory = memory;
+		this.#tracks = tracks;
 		this.#url = url;
 		this.#port = port;
 		port.onmessage = ({ data }: MessageEvent<ToUplinkPort>) => this.#takePicture(data);
@@ -118,8 +134,10 @@ class Uplink {
 
 		const { control, ring } = this.#memory;
 		let block = Atomics.load(control, Control.blocks);
+		this.#trackBlock = block;
 		while (!this.#stopping) {
 			const written = await counterAfter(control, Control.blocks, block);
+			if (written - this.#trackBlock >= TRACK_BLOCKS) this.#sendTracks(written);
 			for (; block < written; block++) {
 				// Held up for longer than the ring keeps: silence takes the place of what was overwritten, because the
 				// encoder counts on from its first sample and would put all that follows too early.
@@ -136,7 +154,27 @@ class Uplink {
 				sample.close();
 			}
 		}
+		this.#sendTracks(Atomics.load(control, Control.blocks));
 		await output.finalize();
+	}
+
+	/** Sounds apart up to a block; what was overwritten before it could be sent is left out. */
+	#sendTracks(until: number): void {
+		const { rings, indices } = this.#tracks;
+		// They wait in their rings for a connection that comes back soon.
+		if (!this.#open) return;
+		const now = Atomics.load(this.#memory.control, Control.blocks);
+		for (; this.#trackBlock < until; this.#trackBlock++) {
+			// One block more than is read may be written meanwhile.
+			if (rings.length === 0 || now - this.#trackBlock >= TRACK_RING_SAMPLES / AAC_FRAME - 1) continue;
+			const first = this.#trackBlock * AAC_FRAME;
+			rings.forEach((sides, i) => {
+				if (this.#socket!.bufferedAmount > 2 * MAX_QUEUE_BYTES) return;
+				const data = toPcm24(sides, first % TRACK_RING_SAMPLES, AAC_FRAME);
+				const timeUs = Math.round((first * 1e6) / SAMPLE_RATE);
+				this.#socket!.send(encodeUplink({ kind: 'pcm', rendition: FIRST_TRACK + indices[i]!, timeUs, data }));
+			});
+		}
 	}
 
 	#takeSound(packet: EncodedPacket, metadata: EncodedAudioChunkMetadata | undefined): void {

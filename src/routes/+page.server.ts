@@ -22,7 +22,7 @@ export const actions: Actions = {
 		const wanted = { title, startsAt, picture: { width, height, fps: Number(form.get('fps')) } };
 		const checked = v.safeParse(formSchema, wanted);
 		if (!checked.success) return fail(400, { problem: checked.issues[0].message, title, startsAt });
-		const id = await createEvent(locals.bivvo.db, checked.output.title, startsAt, checked.output.picture);
+		const id = await createEvent(locals.bivvo, checked.output.title, startsAt, checked.output.picture);
 		redirect(303, `/events/${id}`);
 	},
 };

@@ -4,7 +4,9 @@ import type { IncomingMessage } from 'node:http';
 import path from 'node:path';
 import type { Duplex } from 'node:stream';
 import type { EngineReport } from '../core/show/live.ts';
-import { openKeyFile, Secrets } from './access/secrets.ts';
+import { alignDestinations } from './access/destination-form.ts';
+import { SavedDestinations, savedOf } from './access/saved-destinations.ts';
+import { openKeyFile } from './access/secrets.ts';
 import { BroadcastKeeper } from './broadcast/keeper.ts';
 import type { Config } from './config.ts';
 import { openDatabase, type Db } from './db/database.ts';
@@ -33,11 +35,13 @@ export interface Health {
 export interface Bivvo {
 	config: Config;
 	db: Db;
-	secrets: Secrets;
+	destinations: SavedDestinations;
 	stills: Stills;
 	recordings: Recordings;
 	/** The live side of an event, or null when there is no such event. */
 	roomOf(eventId: string): Promise<Room | null>;
+	/** Of all events that somebody has opened since the start. */
+	openRooms(): Promise<Room[]>;
 	upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void;
 	health(): Promise<Health>;
 	seedDemo(): Promise<void>;
@@ -49,7 +53,7 @@ export async function openBivvo(config: Config): Promise<Bivvo> {
 	await mkdir(config.dataFolder, { recursive: true });
 	const database = await openDatabase(config.databaseUrl, config.migrationsFolder);
 	const { db } = database;
-	const secrets = new Secrets(db, await openKeyFile(config.dataFolder));
+	const destinations = new SavedDestinations(db, await openKeyFile(config.dataFolder));
 	const recordings = new Recordings(db, path.join(config.dataFolder, 'recordings'));
 	const bus = new InProcessBus();
 	const rooms = new Map<string, Promise<Room | null>>();
@@ -60,7 +64,19 @@ export async function openBivvo(config: Config): Promise<Bivvo> {
 		if (!stored) return null;
 		const hub = new Hub(eventId, stored, journal, bus);
 		const eventLog = new EventLog(db, eventId);
-		return new Room(hub, (...told) => new BroadcastKeeper(eventId, recordings, secrets, ...told), bus, eventLog);
+		const makeKeeper = (...told: [() => void, () => void]) =>
+			new BroadcastKeeper(eventId, recordings, destinations, ...told);
+		const room = new Room(hub, makeKeeper, bus, eventLog);
+		await alignWithOrganisation(room);
+		return room;
+	}
+
+	/** Another event may have changed a destination since this one was open. */
+	async function alignWithOrganisation(room: Room): Promise<void> {
+		const saved = await destinations.list();
+		for (const known of room.hub.state.destinations)
+			if (!saved.some(({ id }) => id === known.id) && known.hasKey) await destinations.adopt(savedOf(known));
+		await alignDestinations(room, saved);
 	}
 
 	async function roomOf(eventId: string): Promise<Room | null> {
@@ -85,7 +101,8 @@ export async function openBivvo(config: Config): Promise<Bivvo> {
 	return {
 		config,
 		db,
-		secrets,
+		destinations,
+		openRooms,
 		recordings,
 		stills: new Stills(path.join(config.dataFolder, 'files')),
 		roomOf,
@@ -101,7 +118,7 @@ export async function openBivvo(config: Config): Promise<Bivvo> {
 		async seedDemo() {
 			const { standInRtmpPort: rtmpPort, lineTestUrl } = config;
 			const webUrl = lineTestUrl && new URL(lineTestUrl).origin;
-			if (rtmpPort !== null) await seedDemo(db, secrets, { rtmpPort, webUrl });
+			if (rtmpPort !== null) await seedDemo(db, destinations, { rtmpPort, webUrl });
 		},
 		async close() {
 			sockets.close();

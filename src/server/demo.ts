@@ -5,7 +5,7 @@ import { CUT, plainScene, wholeLayer } from '../core/show/scene.ts';
 import { plainSource } from '../core/show/source.ts';
 import { plainDelivery } from '../core/show/delivery.ts';
 import { emptyShow, type ShowState } from '../core/show/state.ts';
-import { Secrets } from './access/secrets.ts';
+import { savedOf, type SavedDestinations } from './access/saved-destinations.ts';
 import type { Db } from './db/database.ts';
 import { events } from './db/schema.ts';
 import { insertEvent } from './events.ts';
@@ -92,12 +92,16 @@ export interface StandIn {
 }
 
 /** Stores the demo event unless it is there already. */
-export async function seedDemo(db: Db, secrets: Secrets, standIn: StandIn): Promise<void> {
+export async function seedDemo(db: Db, saved: SavedDestinations, standIn: StandIn): Promise<void> {
 	const found = await db.select({ id: events.id }).from(events).where(eq(events.id, DEMO_EVENT));
 	if (found.length > 0) return;
-	await insertEvent(db, demoShow(standIn));
-	for (const { id, key } of DESTINATIONS)
-		await secrets.put(DEMO_EVENT, id, { key, password: id === 'valley-relay' ? VALLEY_LOGIN.password : '' });
+	const show = demoShow(standIn);
+	await insertEvent(db, show);
+	for (const destination of show.destinations) {
+		const { key } = DESTINATIONS.find(({ id }) => id === destination.id)!;
+		const password = destination.userName === '' ? '' : VALLEY_LOGIN.password;
+		await saved.save(savedOf(destination), { key, password, token: '' });
+	}
 }
 
 function demoShow({ rtmpPort, webUrl }: StandIn): ShowState {
@@ -182,6 +186,7 @@ function demoShow({ rtmpPort, webUrl }: StandIn): ShowState {
 			userName: id === 'valley-relay' ? VALLEY_LOGIN.userName : '',
 			hasKey: true,
 			ticked,
+			details: null,
 			...caps,
 		})),
 	};

@@ -2,6 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import { desc } from 'drizzle-orm';
 import { emptyShow, type Picture, type ShowState } from '../core/show/state.ts';
+import type { Bivvo } from './app.ts';
 import type { Db } from './db/database.ts';
 import { events } from './db/schema.ts';
 
@@ -16,10 +17,19 @@ export async function listEvents(db: Db): Promise<EventLine[]> {
 	return db.select(columns).from(events).orderBy(desc(events.createdAt));
 }
 
-/** Makes an event with nothing in it; returns its id. */
-export async function createEvent(db: Db, title: string, startsAt: string, picture: Picture): Promise<string> {
+/** Makes an event with nothing in it but the organisation's destinations, none of them ticked; returns its id. */
+export async function createEvent(
+	{ db, destinations }: Pick<Bivvo, 'db' | 'destinations'>,
+	title: string,
+	startsAt: string,
+	picture: Picture,
+): Promise<string> {
 	const id = `${slug(title)}-${randomUUID().slice(0, 8)}`;
-	await insertEvent(db, emptyShow(id, title, startsAt, picture));
+	const saved = await destinations.list();
+	await insertEvent(db, {
+		...emptyShow(id, title, startsAt, picture),
+		destinations: saved.map((each) => ({ ...each, ticked: false, details: null })),
+	});
 	return id;
 }
 

@@ -68,7 +68,7 @@ afterAll(async () => {
 });
 
 it('goes on while the database is gone, says so, and writes in order what was done when it is back', async () => {
-	const eventId = await createEvent(running.app.db, 'Lantern Night', '', { width: 1280, height: 720, fps: 30 });
+	const eventId = await createEvent(running.app, 'Lantern Night', '', { width: 1280, height: 720, fps: 30 });
 	const page = new Page(running.port, eventId);
 	await page.welcome();
 	await page.applied(page.do({ type: 'renameEvent', title: 'Before' }));

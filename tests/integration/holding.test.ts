@@ -37,6 +37,7 @@ function begin(part: Partial<BroadcastPlan> = {}): Broadcast {
 		id: 'evening',
 		renditions: [{ kbps: 1500, orders }],
 		recordingFile: path.join(temporary.folder, `${Math.random()}.mp4`),
+		tracks: [],
 		holdMs: 60_000,
 		changed: () => {},
 		heldTooLong: () => {},

@@ -30,13 +30,15 @@ afterAll(async () => {
 async function record(name: string, startedAt: number): Promise<string> {
 	const { recordings } = open.app;
 	await mkdir(folder, { recursive: true });
-	await recordings.begin(EVENT, name, startedAt, `${name}.mp4`);
+	const id = `${name}-${startedAt}`;
+	const file = `${name}.mp4`;
+	await recordings.begin([{ id, eventId: EVENT, broadcastId: name, startedAt, file, kind: 'program', name: '' }]);
 	const recorder = await Recorder.begin(path.join(folder, `${name}.mp4`), material.video, material.audio, (error) => {
 		throw error;
 	});
 	for (const packet of material.packets) recorder.write(packet);
 	await recorder.end();
-	return `${name}-${startedAt}`;
+	return id;
 }
 const found = async (id: string) => (await open.app.recordings.find(EVENT, id))!;
 const hasPieces = async (file: string) => (await readFile(file)).includes('moof');
@@ -83,7 +85,7 @@ it('what a power cut left in mid-word is finished up to its last whole piece', a
 	const id = await record('cut-short', STARTED_AT + 60_000);
 	const { path: file, bytes } = await found(id);
 	await truncate(file, Math.round(bytes * 0.6));
-	await open.app.recordings.finishLeftOver(EVENT, 'none');
+	await open.app.recordings.finishLeftOver(EVENT, new Set());
 	const after = await found(id);
 	expect(after.endedAt).not.toBeNull();
 	expect(await decodeAll(after.path)).toBe('');

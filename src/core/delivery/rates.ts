@@ -54,15 +54,17 @@ const PART_OF_CAP = 0.9;
 /** Bits for each pixel that keep faces clean at 30 frames a second, and those below which a smaller picture is better. */
 const GOOD_BITS = 0.09;
 const LEAST_BITS = 0.04;
+/** Bits for each pixel of what is recorded to be edited. */
+export const TRACK_BITS = 0.13;
 /** Heights to choose from, each with even sides in the picture's own shape. */
-const HEIGHTS = [1080, 720, 540, 360, 270] as const;
+export const HEIGHTS = [1080, 720, 540, 360, 270] as const;
 
 /** Frames that count in full: of each beyond 30 a second, half. */
 function weightedFrames(fps: number): number {
 	return Math.min(fps, 30) + Math.max(0, fps - 30) / 2;
 }
 
-function kbpsAt(form: PictureForm, bits: number): number {
+export function kbpsAt(form: PictureForm, bits: number): number {
 	return Math.max(100, Math.round((form.width * form.height * weightedFrames(form.fps) * bits) / 1e5) * 100);
 }
 
@@ -71,10 +73,15 @@ export function goodKbps(form: PictureForm): number {
 	return kbpsAt(form, GOOD_BITS);
 }
 
+/** Even, and in the same shape. */
+export function widthFor({ width, height }: { width: number; height: number }, lines: number): number {
+	return 2 * Math.round((lines * width) / height / 2);
+}
+
 function formsOf({ width, height, fps }: PictureForm): PictureForm[] {
 	const smaller = HEIGHTS.filter((each) => each < height);
 	return [height, ...smaller].map((each) => ({
-		width: 2 * Math.round((each * width) / height / 2),
+		width: widthFor({ width, height }, each),
 		height: each,
 		fps,
 	}));

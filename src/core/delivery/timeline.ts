@@ -33,12 +33,16 @@ export class Timeline {
 		this.#lastUs = Math.max(this.#lastUs, timeUs);
 	}
 
-	/** A time on the line, or null for what was before the anchor. */
+	/** Where a time of the engine lies on the line, also before the anchor; null while there is none. */
+	onLine(timeUs: number): number | null {
+		return this.#offsetUs === null ? null : timeUs + this.#offsetUs;
+	}
+
+	/** A time on the line for a packet to be sent, or null for what was before the anchor. */
 	place(timeUs: number): number | null {
-		if (this.#offsetUs === null) return null;
-		const placed = timeUs + this.#offsetUs;
+		const placed = this.onLine(timeUs);
 		// Sound of just before the key frame would step back behind what the engine before has sent.
-		if (placed < this.#anchorUs) return null;
+		if (placed === null || placed < this.#anchorUs) return null;
 		this.#lastUs = Math.max(this.#lastUs, placed);
 		return placed;
 	}

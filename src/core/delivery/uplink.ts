@@ -2,10 +2,11 @@
  * Framing of the uplink: one WebSocket message from engine to server is one packet.
  *
  *   byte 0  'B'      byte 1  version     byte 2  kind     byte 3  flags (1: key frame)
- *   byte 4  rendition, 0 to 255          bytes 5 to 7 zero
+ *   byte 4  rendition, or from 128 on a track that is recorded apart     bytes 5 to 7 zero
  *   bytes 8 to 15  time in microseconds on the engine's clock, signed, big-endian
  *   then the payload: H.264 NAL units with lengths, a raw AAC frame, or for the two configurations a
- *   16-bit length, JSON of that length, and the decoder configuration.
+ *   16-bit length, JSON of that length, and the decoder configuration; for the sound of a track its samples, 24 bits
+ *   each, little-endian, sides in turn.
  */
 import { ProtocolError, viewOf } from './bytes.ts';
 import { decodeUtf8, encodeUtf8 } from './utf8.ts';
@@ -17,7 +18,10 @@ const KEY_FLAG = 1;
 /** A packet larger than this is no picture of ours. */
 export const MAX_PACKET_BYTES = 4 * 1024 * 1024;
 
-const Kind = { videoConfig: 1, audioConfig: 2, video: 3, audio: 4, end: 5, hold: 6 } as const;
+const Kind = { videoConfig: 1, audioConfig: 2, video: 3, audio: 4, end: 5, hold: 6, pcm: 7 } as const;
+
+/** What is recorded apart is numbered from here on, in the order of the broadcast's tracks. */
+export const FIRST_TRACK = 128;
 
 /** Size and pace of a rendition's picture, with its AVCDecoderConfigurationRecord. */
 export interface VideoConfig {
@@ -58,6 +62,15 @@ export interface HoldPacket {
 	data: Uint8Array;
 }
 
+/** Samples of a track's sound as they came in, 48 kHz. */
+export interface PcmPacket {
+	kind: 'pcm';
+	rendition: number;
+	/** Of the first sample. */
+	timeUs: number;
+	data: Uint8Array;
+}
+
 /** What the server says to the engine over the uplink, as JSON. */
 export type Downlink =
 	/** The program should return, and needs a picture that stands alone. */
@@ -70,13 +83,14 @@ export interface EndMark {
 	kind: 'end';
 }
 
-export type UplinkPacket = VideoConfig | AudioConfig | MediaPacket | HoldPacket | EndMark;
+export type UplinkPacket = VideoConfig | AudioConfig | MediaPacket | HoldPacket | PcmPacket | EndMark;
 
 export function encodeUplink(packet: UplinkPacket): Uint8Array<ArrayBuffer> {
 	if (packet.kind === 'end') return header('end', 0, 0, false, 0);
 	if ('data' in packet) {
 		const timeUs = packet.kind === 'hold' ? 0 : packet.timeUs;
-		const bytes = header(packet.kind, packet.rendition, timeUs, packet.key, packet.data.length);
+		const key = packet.kind !== 'pcm' && packet.key;
+		const bytes = header(packet.kind, packet.rendition, timeUs, key, packet.data.length);
 		bytes.set(packet.data, HEADER_BYTES);
 		return bytes;
 	}
@@ -120,10 +134,12 @@ export function decodeUplink(bytes: Uint8Array): UplinkPacket {
 			if (payload.length === 0) throw new ProtocolError('Uplink packet without a payload');
 			return { kind: 'hold', rendition, key: (bytes[3]! & KEY_FLAG) !== 0, data: payload };
 		}
+		case Kind.pcm:
+			if (payload.length === 0) throw new ProtocolError('Uplink packet without a payload');
+			return { kind: 'pcm', rendition, timeUs: timeOf(bytes), data: payload };
 		case Kind.video:
 		case Kind.audio: {
-			const timeUs = Number(viewOf(bytes).getBigInt64(8));
-			if (!Number.isSafeInteger(timeUs) || timeUs < 0) throw new ProtocolError(`Uplink packet at ${timeUs} µs`);
+			const timeUs = timeOf(bytes);
 			if (payload.length === 0) throw new ProtocolError('Uplink packet without a payload');
 			const kind = bytes[2] === Kind.video ? 'video' : 'audio';
 			return { kind, rendition, timeUs, key: (bytes[3]! & KEY_FLAG) !== 0, data: payload };
@@ -154,6 +170,12 @@ export function decodeUplink(bytes: Uint8Array): UplinkPacket {
 		default:
 			throw new ProtocolError(`Uplink packet of kind ${bytes[2]}`);
 	}
+}
+
+function timeOf(bytes: Uint8Array): number {
+	const timeUs = Number(viewOf(bytes).getBigInt64(8));
+	if (!Number.isSafeInteger(timeUs) || timeUs < 0) throw new ProtocolError(`Uplink packet at ${timeUs} µs`);
+	return timeUs;
 }
 
 function config(payload: Uint8Array): { about: Record<string, unknown>; description: Uint8Array } {

@@ -26,6 +26,7 @@ it('the newest measurement decides, the person may overrule it, and twenty are r
 		maxKbps: null,
 		maxFps: null,
 		accountUrl: null,
+		details: null,
 	};
 	const sent = { ...after, destinations: [ridge, { ...ridge, id: 'valley', ticked: false }] };
 	expect(planDelivery(sent)).toMatchObject({ allowedKbps: 1500, renditions: [{ destinationIds: ['ridge'] }] });

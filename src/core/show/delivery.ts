@@ -3,6 +3,7 @@ import * as v from 'valibot';
 import { deliveryPlan, type DeliveryPlan } from '../delivery/rates.ts';
 import { idSchema, within } from './basics.ts';
 import { plainSource, type Source } from './source.ts';
+import { apartSchema } from './tracks.ts';
 import type { ShowState } from './state.ts';
 
 export const renditionSchema = v.object({
@@ -31,13 +32,22 @@ export const deliverySchema = v.object({
 	holdMinutes: within(1, 240),
 	/** False when the program of a broadcast is not to be recorded. */
 	records: v.optional(v.boolean(), true),
+	/** What is recorded beside the program. */
+	apart: v.optional(apartSchema, () => ({ sourceIds: [], channelIds: [] })),
 });
 
 export type Line = v.InferOutput<typeof lineSchema>;
 export type Delivery = v.InferOutput<typeof deliverySchema>;
 
 export function plainDelivery(): Delivery {
-	return { lines: [], chosenKbps: null, holdingId: null, holdMinutes: 30, records: true };
+	return {
+		lines: [],
+		chosenKbps: null,
+		holdingId: null,
+		holdMinutes: 30,
+		records: true,
+		apart: { sourceIds: [], channelIds: [] },
+	};
 }
 
 const OWN_HOLDING = plainSource('bivvo-holding', 'Back shortly', 'card', {

@@ -116,6 +116,15 @@ export interface DestinationStatus {
 	audience: Audience | null;
 }
 
+/** How the file of something recorded apart goes. */
+export interface TrackStatus {
+	id: string;
+	name: string;
+	phase: 'waiting' | 'recording' | 'failed';
+	reason: string;
+	bytes: number;
+}
+
 export interface RecordingStatus {
 	phase: 'off' | 'recording' | 'failed';
 	file: string;
@@ -123,6 +132,8 @@ export interface RecordingStatus {
 	reason: string;
 	/** How long the disk has room for at the rate of the program, seconds; null when that cannot be told. */
 	roomS: number | null;
+	/** What is recorded beside the program. */
+	tracks: TrackStatus[];
 }
 
 /** What is so right now and is not worth keeping. */

@@ -4,6 +4,7 @@
  */
 import type { Command } from './command.ts';
 import { planDelivery } from './delivery.ts';
+import { planTracks } from './tracks.ts';
 import type { Overlay } from './overlay.ts';
 import { CUT, type Scene, type Transition } from './scene.ts';
 import { changed, inserted, refused, type Outcome } from './outcome.ts';
@@ -196,6 +197,7 @@ export function reduce(state: ShowState, command: Command, at: number): Outcome 
 					endedAt: null,
 					endsAt: null,
 					renditions: planDelivery(state).renditions,
+					tracks: state.delivery.records ? planTracks(state) : [],
 				},
 			});
 		case 'endBroadcast':

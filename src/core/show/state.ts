@@ -9,6 +9,7 @@ import { channelSchema, mixSchema, plainMix } from './mix.ts';
 import { overlaySchema, patchSchema, personSchema } from './overlay.ts';
 import { CUT, sceneSchema, transitionSchema } from './scene.ts';
 import { sourceSchema } from './source.ts';
+import { trackSchema } from './tracks.ts';
 
 export const FRAME_RATES = [25, 30, 50, 60] as const;
 
@@ -27,6 +28,17 @@ const webAddressSchema = v.pipe(
 	v.regex(/^https?:\/\/[^\s@]+$/, 'The address of the account begins with https:// and has no blanks.'),
 );
 
+export const VISIBILITIES = ['public', 'unlisted', 'private'] as const;
+
+/** What a host shows of an event. */
+export const detailsSchema = v.object({
+	title: nameSchema,
+	description: v.pipe(v.string(), v.maxLength(2000, 'A description can have 2000 characters at most.')),
+	visibility: v.picklist(VISIBILITIES),
+	/** Planned start, ISO 8601 local time without zone, or empty. */
+	plannedAt: v.pipe(v.string(), v.maxLength(40)),
+});
+
 /** Where the program is sent. Key and password are not here: they never leave the server unasked. */
 export const destinationSchema = v.object({
 	id: idSchema,
@@ -42,7 +54,12 @@ export const destinationSchema = v.object({
 	maxFps: v.optional(v.nullable(within(10, 120)), null),
 	/** Where the host tells how viewers get the stream; null where it tells nothing. */
 	accountUrl: v.optional(v.nullable(webAddressSchema), null),
+	/** What its viewers are told of this event, where the host can be told; null leaves that to the host. */
+	details: v.optional(v.nullable(detailsSchema), null),
 });
+
+/** A destination as the organisation keeps it: without what only one event has chosen. */
+export type SavedDestination = Omit<Destination, 'ticked' | 'details'>;
 
 export const broadcastSchema = v.object({
 	id: idSchema,
@@ -53,6 +70,8 @@ export const broadcastSchema = v.object({
 	endsAt: v.optional(v.nullable(v.number()), null),
 	/** How it is encoded, fixed at its start; the first one is recorded. */
 	renditions: v.optional(v.array(renditionSchema), () => []),
+	/** What is recorded beside the program, likewise. */
+	tracks: v.optional(v.array(trackSchema), () => []),
 });
 
 export const showStateSchema = v.object({
@@ -101,6 +120,7 @@ export const showStateSchema = v.object({
 });
 
 export type Picture = v.InferOutput<typeof pictureSchema>;
+export type Details = v.InferOutput<typeof detailsSchema>;
 export type Destination = v.InferOutput<typeof destinationSchema>;
 export type Broadcast = v.InferOutput<typeof broadcastSchema>;
 export type ShowState = v.InferOutput<typeof showStateSchema>;

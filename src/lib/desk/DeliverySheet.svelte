@@ -3,6 +3,7 @@
 	import { format } from 'date-fns';
 	import { judgeLine, planDelivery, type Delivery } from '../../core/show/delivery.ts';
 	import type { ShowState } from '../../core/show/state.ts';
+	import { hasFrames, MOST_PICTURE_TRACKS, planTracks } from '../../core/show/tracks.ts';
 	import { durationOf, rateOf } from '../ui/format.ts';
 	import NumberField from '../ui/NumberField.svelte';
 	import TimedBar from '../ui/TimedBar.svelte';
@@ -23,12 +24,21 @@
 	const newest = $derived(delivery.lines.at(-1) ?? null);
 	const roomS = $derived(session.show.status?.recording.roomS ?? null);
 	const cards = $derived(show.sources.filter(({ kind }) => kind === 'card'));
+	const pictures = $derived(show.sources.filter(({ kind }) => hasFrames(kind)));
+	const tracks = $derived(planTracks(show));
+	const apartCount = $derived(tracks.length);
+	const pictureTracks = $derived(tracks.filter((track) => track.kind === 'source'));
+	const MOST = { sourceIds: MOST_PICTURE_TRACKS, channelIds: 32 } as const;
+	const chosen = (key: keyof typeof MOST, list: readonly { id: string }[]) =>
+		list.filter(({ id }) => delivery.apart[key].includes(id)).length;
+	const toggled = (list: readonly string[], id: string) =>
+		list.includes(id) ? list.filter((each) => each !== id) : [...list, id];
 	let measuring = $state(false);
 	let problem = $state('');
 
 	function change(part: Partial<Omit<Delivery, 'lines'>>) {
-		const { chosenKbps, holdingId, holdMinutes, records } = delivery;
-		session.do({ type: 'setDelivery', delivery: { chosenKbps, holdingId, holdMinutes, records, ...part } });
+		const { chosenKbps, holdingId, holdMinutes, records, apart } = delivery;
+		session.do({ type: 'setDelivery', delivery: { chosenKbps, holdingId, holdMinutes, records, apart, ...part } });
 	}
 	async function measure() {
 		measuring = true;
@@ -148,6 +158,48 @@
 				Record the program while on air
 			</label>
 			{#if !delivery.records}<p class="border-l-4 border-air pl-2 font-bold">Nothing is recorded.</p>{/if}
+			{#if delivery.records}
+				<details class="text-sm">
+					<summary class="cursor-pointer">Beside it, each apart: {apartCount || 'nothing'}</summary>
+					<p class="py-1 text-xs text-gray-300">
+						For whoever edits later: a file for each, all beginning at the same instant.
+						{#if pictureTracks.length > 0}Pictures have {pictureTracks[0]!.maxHeight} lines, so that this machine keeps up.{/if}
+					</p>
+					{#each [{ title: 'Pictures', list: pictures, key: 'sourceIds' as const }, { title: 'Sounds', list: show.channels, key: 'channelIds' as const }] as { title, list, key } (key)}
+						<fieldset>
+							<legend class="flex w-full items-center justify-between font-semibold">
+								{title}
+								<button
+									class="act px-2 py-0.5 text-xs"
+									disabled={session.onAir}
+									onclick={() =>
+										change({
+											apart: {
+												...delivery.apart,
+												[key]: chosen(key, list) > 0 ? [] : list.slice(0, MOST[key]).map(({ id }) => id),
+											},
+										})}>{chosen(key, list) > 0 ? 'None' : 'All'}</button
+								>
+							</legend>
+							{#each list as { id, name } (id)}
+								<label class="flex min-h-7 items-center gap-2">
+									<input
+										type="checkbox"
+										class="tick"
+										checked={delivery.apart[key].includes(id)}
+										disabled={session.onAir ||
+											(!delivery.apart[key].includes(id) && delivery.apart[key].length >= MOST[key])}
+										onchange={() => change({ apart: { ...delivery.apart, [key]: toggled(delivery.apart[key], id) } })}
+									/>
+									{name}
+								</label>
+							{:else}
+								<p class="text-xs text-gray-300">There are none.</p>
+							{/each}
+						</fieldset>
+					{/each}
+				</details>
+			{/if}
 			{#if roomS !== null}<p class="text-xs text-gray-300">The disk has room for {durationOf(roomS)}.</p>{/if}
 		</section>
 	</div>

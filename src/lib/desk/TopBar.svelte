@@ -36,6 +36,8 @@
 	);
 	const recording = $derived(session.show.status?.recording);
 
+	const apartGoing = $derived(recording?.tracks.filter(({ phase }) => phase === 'recording').length ?? 0);
+
 	const shapeOf = (status: DestinationStatus | undefined) =>
 		status?.phase === 'live'
 			? '●'
@@ -79,7 +81,9 @@
 	>
 		{#if recording?.phase === 'recording'}
 			<span class="font-semibold">● Recording</span>
-			<span class="figures text-xs text-gray-300">{bytesOf(recording.bytes)}</span>
+			<span class="figures text-xs text-gray-300"
+				>{bytesOf(recording.bytes)}{apartGoing > 0 ? `, ${apartGoing} apart` : ''}</span
+			>
 		{:else if recording?.phase === 'failed'}
 			<span class="font-bold text-lamp">▲ Not recording</span>
 		{:else if !show.delivery.records}

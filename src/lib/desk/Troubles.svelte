@@ -66,6 +66,15 @@
 			});
 		if (session.onAir && status?.recording.phase === 'failed')
 			list.push({ key: 'record', text: status.recording.reason, grave: true });
+		const stopped = Map.groupBy(
+			(session.onAir && status?.recording.tracks.filter(({ phase }) => phase === 'failed')) || [],
+			({ reason }) => reason,
+		);
+		for (const [reason, tracks] of stopped)
+			list.push({
+				key: `apart ${reason}`,
+				text: `${tracks.map(({ name }) => name).join(', ')}: no longer recorded apart. ${reason}`,
+			});
 		if (status && show.delivery.records && status.recording.roomS !== null && status.recording.roomS < LITTLE_ROOM_S)
 			list.push({
 				key: 'disk',

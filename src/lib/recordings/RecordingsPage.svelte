@@ -13,7 +13,11 @@
 		file: string;
 		bytes: number;
 		missing: boolean;
-		isClip: boolean;
+		kind: 'program' | 'source' | 'channel' | 'clip';
+		/** What was recorded apart: the name of the source or channel. */
+		name: string;
+		/** Recordings with the same one began at the same instant. */
+		set: string;
 		markers: Marker[];
 	}
 	interface Props {
@@ -159,7 +163,7 @@
 						>
 							{format(recorded.startedAt, 'EEEE d MMMM, HH:mm:ss')}
 							<span class="block truncate text-sm font-normal text-gray-600"
-								>{recorded.isClip ? 'Clip, ' : ''}{recorded.file}</span
+								>{recorded.kind === 'clip' ? 'Clip, ' : ''}{recorded.file}</span
 							>
 						</button>
 						<span class="figures">{clockOf(recorded.durationS)}</span>

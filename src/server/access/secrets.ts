@@ -2,44 +2,9 @@
 import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
 import { readFile, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { and, eq } from 'drizzle-orm';
-import type { Db } from '../db/database.ts';
-import { destinationSecrets } from '../db/schema.ts';
-
-/** What a destination must be told, and nobody else. */
-export interface DestinationSecret {
-	key: string;
-	password: string;
-}
 
 const IV_BYTES = 12;
 const TAG_BYTES = 16;
-
-export class Secrets {
-	#db: Db;
-	#key: Buffer;
-
-	constructor(db: Db, key: Buffer) {
-		this.#db = db;
-		this.#key = key;
-	}
-
-	async put(eventId: string, destinationId: string, secret: DestinationSecret): Promise<void> {
-		const sealed = seal(this.#key, JSON.stringify(secret));
-		await this.#db
-			.insert(destinationSecrets)
-			.values({ eventId, destinationId, sealed })
-			.onDuplicateKeyUpdate({ set: { sealed } });
-	}
-
-	/** The secret, or empty ones when none was stored. */
-	async get(eventId: string, destinationId: string): Promise<DestinationSecret> {
-		const at = and(eq(destinationSecrets.eventId, eventId), eq(destinationSecrets.destinationId, destinationId));
-		const [row] = await this.#db.select().from(destinationSecrets).where(at);
-		if (!row) return { key: '', password: '' };
-		return JSON.parse(unseal(this.#key, row.sealed)) as DestinationSecret;
-	}
-}
 
 /** Reads the key file, or makes it on the first start with mode 600. */
 export async function openKeyFile(dataFolder: string): Promise<Buffer> {

@@ -5,12 +5,20 @@
 import { HoldingLine, isPlayable, type Loop, type LoopPicture } from '../../core/delivery/holding.ts';
 import type { Rendition } from '../../core/delivery/rates.ts';
 import { Timeline } from '../../core/delivery/timeline.ts';
-import type { AudioConfig, Downlink, HoldPacket, MediaPacket, UplinkPacket } from '../../core/delivery/uplink.ts';
+import {
+	FIRST_TRACK,
+	type AudioConfig,
+	type Downlink,
+	type HoldPacket,
+	type MediaPacket,
+	type UplinkPacket,
+} from '../../core/delivery/uplink.ts';
 import { log } from '../log.ts';
 import type { PublishOrder } from './connection.ts';
 import type { Publisher } from './publisher.ts';
 import { Recording } from './recording.ts';
 import { Stream } from './stream.ts';
+import { Tracks, type TrackOrder } from './tracks.ts';
 
 /** The engine sends a packet every few hundredths of a second; silence longer than this means it is gone. */
 const SILENT_MS = 1000;
@@ -22,7 +30,7 @@ const ASK_KEY_MS = 500;
 /** Pictures of a loop: two seconds at the fastest pace there is, and some. */
 const MOST_IN_LOOP = 200;
 /** Time for the engine's last packets to arrive when a broadcast ends. */
-const LAST_PACKETS_MS = 1500;
+const LAST_PACKETS_MS = 3000;
 
 export interface BroadcastPlan {
 	id: string;
@@ -30,6 +38,8 @@ export interface BroadcastPlan {
 	renditions: (Pick<Rendition, 'kbps'> & { orders: PublishOrder[] })[];
 	/** Path of the program's file; null when it is not recorded. */
 	recordingFile: string | null;
+	/** What is recorded beside it. */
+	tracks: readonly TrackOrder[];
 	/** How long viewers may be held before the broadcast ends by itself, milliseconds. */
 	holdMs: number;
 	/** Told when the state of a destination or of the recording changes, and when holding begins or ends. */
@@ -56,6 +66,7 @@ export class Broadcast {
 	#plan: BroadcastPlan;
 	#streams: Stream[];
 	#recording: Recording | null;
+	readonly tracks: Tracks;
 	#audio: AudioConfig | null = null;
 	#timeline = new Timeline();
 	/** Newest times sent, on the line. */
@@ -70,12 +81,14 @@ export class Broadcast {
 	#silentMs = 0;
 	#lookedAt = Date.now();
 	#engineDone: (() => void) | null = null;
+	#ending: Promise<void> | null = null;
 	#timer: NodeJS.Timeout;
 
 	constructor(plan: BroadcastPlan) {
 		this.#plan = plan;
 		this.id = plan.id;
 		this.#recording = plan.recordingFile === null ? null : new Recording(plan.recordingFile, plan.changed);
+		this.tracks = new Tracks(plan.tracks, plan.changed);
 		this.#streams = plan.renditions.map(
 			({ orders, kbps }, i) => new Stream(orders, kbps, i === 0 ? this.#recording : null, plan.changed),
 		);
@@ -125,6 +138,7 @@ export class Broadcast {
 		this.#session = session;
 		for (const stream of this.#streams) stream.flush();
 		this.#timeline.attach();
+		this.tracks.attach();
 	}
 
 	receive(packet: UplinkPacket): void {
@@ -132,6 +146,9 @@ export class Broadcast {
 		this.#lastPacketAt = now;
 		this.#silentMs = 0;
 		if (packet.kind === 'end') return this.#engineDone?.();
+		if (packet.kind === 'pcm') return this.tracks.receive(packet, this.#timeline);
+		if (packet.rendition >= FIRST_TRACK && (packet.kind === 'video' || packet.kind === 'videoConfig'))
+			return this.tracks.receive(packet, this.#timeline);
 		if (packet.kind === 'audioConfig') this.#audio = packet;
 		if (packet.kind === 'audioConfig') for (const stream of this.#streams) stream.configure(null, packet);
 		else if (packet.kind === 'videoConfig') this.#streams[packet.rendition]?.configure(packet, this.#audio);
@@ -246,11 +263,15 @@ export class Broadcast {
 	}
 
 	/** Sends what still arrives from the engine, then ends every destination and the recording in good order. */
-	async end(): Promise<void> {
+	end(): Promise<void> {
+		return (this.#ending ??= this.#end());
+	}
+
+	async #end(): Promise<void> {
 		const done = new Promise<void>((resolve) => (this.#engineDone = resolve));
 		if (this.receiving) await Promise.race([done, new Promise((resolve) => setTimeout(resolve, LAST_PACKETS_MS))]);
 		clearInterval(this.#timer);
 		await Promise.all(this.#streams.map((stream) => stream.end()));
-		await this.#recording?.end();
+		await Promise.all([this.#recording?.end(), this.tracks.end()]);
 	}
 }

@@ -2,28 +2,32 @@
 import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import { SOUND_KBPS, type Rendition } from '../../core/delivery/rates.ts';
+import { planTracks, trackKbps, tracksMayGoOn, type Track } from '../../core/show/tracks.ts';
 import { planDelivery } from '../../core/show/delivery.ts';
 import { idleStatus, type DestinationStatus, type RecordingStatus } from '../../core/show/live.ts';
 import { isOnAir, type Destination, type ShowState } from '../../core/show/state.ts';
-import type { Secrets } from '../access/secrets.ts';
-import { recordingId, type Recordings } from '../files/recordings.ts';
+import type { SavedDestinations } from '../access/saved-destinations.ts';
+import { recordingId, type NewRecording, type Recordings } from '../files/recordings.ts';
 import { log } from '../log.ts';
 import { Broadcast } from './broadcast.ts';
 import type { PublishOrder } from './connection.ts';
 
 const NOT_RECORDING = { phase: 'off', file: '', bytes: 0, reason: '' } as const;
+const DISK_NEARLY_FULL = 'The disk is nearly full, so only the program goes on being recorded.';
 
 export class BroadcastKeeper {
 	#eventId: string;
 	#recordings: Recordings;
-	#secrets: Secrets;
+	#destinations: SavedDestinations;
 	#changed: () => void;
 	#heldTooLong: () => void;
 	#broadcast: Broadcast | null = null;
-	/** Row of the recording being written, or null. */
-	#recordingId: string | null = null;
-	/** Rate of the program's file, kbit/s, as it is or will be. */
-	#fileKbps = 0;
+	/** What is being written, the program's file first. */
+	#rows: NewRecording[] = [];
+	#tracks: readonly Track[] = [];
+	/** Rates of the program's file and of all that is recorded, kbit/s, as they are or will be. */
+	#fileKbps = { program: 0, all: 0 };
+	#tracksStopped = false;
 	/** Beginning and ending happen one after another. */
 	#queue: Promise<void> = Promise.resolve();
 
@@ -31,10 +35,16 @@ export class BroadcastKeeper {
 	 * @param changed told when what `statuses` and `recording` say has changed
 	 * @param heldTooLong told when the program has been away for as long as it may be
 	 */
-	constructor(eventId: string, recordings: Recordings, secrets: Secrets, changed: () => void, heldTooLong: () => void) {
+	constructor(
+		eventId: string,
+		recordings: Recordings,
+		destinations: SavedDestinations,
+		changed: () => void,
+		heldTooLong: () => void,
+	) {
 		this.#eventId = eventId;
 		this.#recordings = recordings;
-		this.#secrets = secrets;
+		this.#destinations = destinations;
 		this.#changed = changed;
 		this.#heldTooLong = heldTooLong;
 	}
@@ -47,7 +57,9 @@ export class BroadcastKeeper {
 	/** Brings what is sent in line with the show; called after each command, and once at the start. */
 	follow(state: ShowState): void {
 		const wanted = isOnAir(state) ? state.broadcast!.id : null;
-		this.#fileKbps = (renditionsOf(state)[0]?.kbps ?? 0) + SOUND_KBPS;
+		const program = (renditionsOf(state)[0]?.kbps ?? 0) + SOUND_KBPS;
+		const tracks = isOnAir(state) ? state.broadcast!.tracks : planTracks(state);
+		this.#fileKbps = { program, all: tracks.reduce((sum, track) => sum + trackKbps(track), program) };
 		this.#queue = this.#queue
 			.then(async () => {
 				if (this.#broadcast && this.#broadcast.id !== wanted) await this.#end(this.#broadcast);
@@ -69,21 +81,23 @@ export class BroadcastKeeper {
 		const folder = this.#recordings.folderOf(eventId);
 		await mkdir(folder, { recursive: true });
 		const startedAt = Date.now();
-		const { records } = state.delivery;
-		const file = `${fileNameOf(state.title, startedAt)}-program.mp4`;
+		this.#tracks = state.broadcast!.tracks;
+		this.#tracksStopped = false;
+		this.#rows = state.delivery.records ? rowsOf(state, id, startedAt) : [];
+		const fileOf = (i: number) => path.join(folder, this.#rows[i]!.file);
 		this.#broadcast = new Broadcast({
 			id,
 			renditions,
 			holdMs: state.delivery.holdMinutes * 60_000,
 			heldTooLong: this.#heldTooLong,
-			recordingFile: records ? path.join(folder, file) : null,
+			recordingFile: this.#rows.length > 0 ? fileOf(0) : null,
+			tracks: this.#rows.slice(1).map((_, i) => ({ track: this.#tracks[i]!, file: fileOf(i + 1) })),
 			changed: this.#changed,
 		});
-		this.#recordingId = records ? recordingId(id, startedAt) : null;
 		this.#changed();
-		if (this.#recordingId) await this.#recordings.begin(eventId, id, startedAt, file);
+		if (this.#rows.length > 0) await this.#recordings.begin(this.#rows);
 		void this.#recordings
-			.finishLeftOver(eventId, this.#recordingId)
+			.finishLeftOver(eventId, new Set(this.#rows.map((row) => row.id)))
 			.catch((error: unknown) => log.warn({ err: error }));
 	}
 
@@ -91,15 +105,28 @@ export class BroadcastKeeper {
 		await broadcast.end();
 		this.#broadcast = null;
 		this.#changed();
-		if (!this.#recordingId) return;
 		// The next broadcast does not wait for that.
+		void this.#finish(this.#rows.splice(0), broadcast.beganAt);
+	}
+
+	async #finish(rows: readonly NewRecording[], beganAt: number | null): Promise<void> {
 		const failed = (error: unknown) => log.warn({ event: this.#eventId, err: error }, 'A recording has no end yet');
-		void this.#recordings.finish(this.#eventId, this.#recordingId, broadcast.beganAt).catch(failed);
+		for (const { id } of rows) await this.#recordings.finish(this.#eventId, id, beganAt).catch(failed);
+	}
+
+	/** Brings all figures up to date; called about once a second. */
+	measure(now: number): void {
+		this.#broadcast?.measure(now);
+		if (!this.#broadcast || this.#tracksStopped || this.#tracks.length === 0) return;
+		if (tracksMayGoOn(this.#recordings.roomBytes, this.#fileKbps.all)) return;
+		this.#tracksStopped = true;
+		log.warn({ event: this.#eventId }, DISK_NEARLY_FULL);
+		void this.#broadcast.tracks.stop(DISK_NEARLY_FULL);
 	}
 
 	/** A destination with its secrets. */
 	async orderFor({ id, name, address, userName, accountUrl }: Destination): Promise<PublishOrder> {
-		return { id, name, address, userName, accountUrl, ...(await this.#secrets.get(this.#eventId, id)) };
+		return { id, name, address, userName, accountUrl, ...(await this.#destinations.secretOf(id)) };
 	}
 
 	/** How each destination of the show goes. */
@@ -110,8 +137,13 @@ export class BroadcastKeeper {
 
 	get recording(): RecordingStatus {
 		const { roomBytes } = this.#recordings;
-		const roomS = roomBytes === null ? null : (roomBytes * 8) / (this.#fileKbps * 1000);
-		return { ...(this.#broadcast?.recording ?? NOT_RECORDING), roomS };
+		const { program, all } = this.#fileKbps;
+		const roomS = roomBytes === null ? null : (roomBytes * 8) / ((this.#tracksStopped ? program : all) * 1000);
+		const tracks = (this.#broadcast?.tracks.statuses ?? []).map((status, i) => ({
+			id: this.#tracks[i]!.id,
+			...status,
+		}));
+		return { ...(this.#broadcast?.recording ?? NOT_RECORDING), roomS, tracks };
 	}
 
 	/** A destination's address, login or key was changed: what is sent there now begins anew with it. */
@@ -132,9 +164,32 @@ function renditionsOf(state: ShowState): readonly Rendition[] {
 	return kept.length > 0 ? kept : planDelivery(state).renditions;
 }
 
-/** A file name from what people typed: letters, digits and dashes only, with date and time. */
+/** The files of a broadcast: of the program, then of each track. */
+function rowsOf(state: ShowState, broadcastId: string, startedAt: number): NewRecording[] {
+	const { eventId, title, broadcast } = state;
+	const id = recordingId(broadcastId, startedAt);
+	const stem = fileNameOf(title, startedAt);
+	const common = { eventId, broadcastId, startedAt };
+	const names = new Set(['program']);
+	const tracks = broadcast!.tracks.map(({ kind, name }, i): NewRecording => {
+		let what = plainName(name) || kind;
+		while (names.has(what)) what += `-${i + 1}`;
+		names.add(what);
+		const file = `${stem}-${what}.${kind === 'source' ? 'mp4' : 'wav'}`;
+		return { ...common, id: `${id}-${i + 1}`, kind, name, file };
+	});
+	return [{ ...common, id, kind: 'program', name: '', file: `${stem}-program.mp4` }, ...tracks];
+}
+
+/** A file name from what people typed, with date and time. */
 export function fileNameOf(title: string, at: number): string {
-	const plain = title
+	const time = new Date(at).toISOString().slice(0, 19).replaceAll(':', '').replace('T', '-');
+	return `${plainName(title) || 'event'}-${time}`;
+}
+
+/** Letters, digits and dashes only; may be nothing. */
+function plainName(text: string): string {
+	return text
 		.normalize('NFKD')
 		.replace(/\p{Mark}+/gu, '')
 		.replace(/[^\p{Letter}\p{Number}]+/gu, '-')
@@ -142,6 +197,4 @@ export function fileNameOf(title: string, at: number): string {
 		.replace(/^-+|-+$/g, '')
 		.toLowerCase()
 		.slice(0, 60);
-	const time = new Date(at).toISOString().slice(0, 19).replaceAll(':', '').replace('T', '-');
-	return `${plain || 'event'}-${time}`;
 }

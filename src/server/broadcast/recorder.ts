@@ -1,4 +1,4 @@
-/** Writes the program to a fragmented MP4: each finished fragment is on disk and playable, whatever comes after. */
+/** Writes the program, or a picture alone, to a fragmented MP4: each finished fragment is on disk and playable, whatever comes after. */
 import { open, type FileHandle } from 'node:fs/promises';
 import {
 	AppendOnlyStreamTarget,
@@ -19,11 +19,10 @@ export class Recorder {
 	#output: Output;
 	#handle: FileHandle;
 	#video = new EncodedVideoPacketSource('avc');
-	#audio = new EncodedAudioPacketSource('aac');
 	#frameS: number;
-	#aacFrameS: number;
 	#videoMeta: EncodedVideoChunkMetadata;
-	#audioMeta: EncodedAudioChunkMetadata;
+	/** Null for a picture without sound. */
+	#audio: { source: EncodedAudioPacketSource; frameS: number; meta: EncodedAudioChunkMetadata } | null;
 	#queue: Promise<unknown> = Promise.resolve();
 	#failed: (error: Error) => void;
 	#broken = false;
@@ -36,7 +35,7 @@ export class Recorder {
 	static async begin(
 		file: string,
 		video: VideoConfig,
-		audio: AudioConfig,
+		audio: AudioConfig | null,
 		failed: (error: Error) => void,
 	): Promise<Recorder> {
 		const handle = await open(file, 'wx', 0o640);
@@ -49,7 +48,7 @@ export class Recorder {
 		file: string,
 		handle: FileHandle,
 		video: VideoConfig,
-		audio: AudioConfig,
+		audio: AudioConfig | null,
 		failed: (error: Error) => void,
 	) {
 		this.file = file;
@@ -65,10 +64,9 @@ export class Recorder {
 			format: new Mp4OutputFormat({ fastStart: 'fragmented', minimumFragmentDuration: FRAGMENT_S }),
 			target: new AppendOnlyStreamTarget(writable),
 		});
-		this.#output.addVideoTrack(this.#video, { frameRate: video.fps });
-		this.#output.addAudioTrack(this.#audio);
+		// Told a pace, it would move pictures onto it; after a desk has come back they lie beside it.
+		this.#output.addVideoTrack(this.#video);
 		this.#frameS = 1 / video.fps;
-		this.#aacFrameS = 1024 / audio.sampleRate;
 		this.#videoMeta = {
 			decoderConfig: {
 				codec: codecOf(video.description),
@@ -78,14 +76,8 @@ export class Recorder {
 				colorSpace: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', fullRange: false },
 			},
 		};
-		this.#audioMeta = {
-			decoderConfig: {
-				codec: 'mp4a.40.2',
-				sampleRate: audio.sampleRate,
-				numberOfChannels: audio.channels,
-				description: audio.description,
-			},
-		};
+		this.#audio = audio && soundOf(audio);
+		if (this.#audio) this.#output.addAudioTrack(this.#audio.source);
 	}
 
 	/** Adds a packet; its time is on the broadcast's line. */
@@ -100,7 +92,9 @@ export class Recorder {
 			const packet = new EncodedPacket(data, key ? 'key' : 'delta', seconds, this.#frameS);
 			return this.#video.add(packet, this.#videoMeta);
 		}
-		return this.#audio.add(new EncodedPacket(data, 'key', seconds, this.#aacFrameS), this.#audioMeta);
+		if (!this.#audio) return Promise.resolve();
+		const { source, frameS, meta } = this.#audio;
+		return source.add(new EncodedPacket(data, 'key', seconds, frameS), meta);
 	}
 
 	#break(error: Error): void {
@@ -120,6 +114,11 @@ export class Recorder {
 			await this.#handle.close().catch(() => {});
 		}
 	}
+}
+
+function soundOf({ sampleRate, channels, description }: AudioConfig) {
+	const decoderConfig = { codec: 'mp4a.40.2', sampleRate, numberOfChannels: channels, description };
+	return { source: new EncodedAudioPacketSource('aac'), frameS: 1024 / sampleRate, meta: { decoderConfig } };
 }
 
 /** RFC 6381 name of an AVCDecoderConfigurationRecord: profile, compatibility and level in hexadecimal. */

@@ -1,11 +1,11 @@
-/** The program's file of one broadcast: waits for what it needs to begin, and says how it goes. */
+/** A file of one broadcast, the program's or that of a picture apart: waits for what it needs to begin, and says how it goes. */
 import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/uplink.ts';
 import type { RecordingStatus } from '../../core/show/live.ts';
 import { log } from '../log.ts';
 import { Recorder } from './recorder.ts';
 
 /** How the file goes, but for the room that is left on its disk. */
-type FileStatus = Omit<RecordingStatus, 'roomS'>;
+type FileStatus = Omit<RecordingStatus, 'roomS' | 'tracks'>;
 
 export class Recording {
 	readonly status: FileStatus = { phase: 'off', file: '', bytes: 0, reason: '' };
@@ -22,7 +22,7 @@ export class Recording {
 	}
 
 	/** What the packets mean; the first call begins the file. */
-	configure(video: VideoConfig, audio: AudioConfig): void {
+	configure(video: VideoConfig, audio: AudioConfig | null): void {
 		this.#beginning ??= this.#begin(video, audio);
 	}
 
@@ -35,7 +35,7 @@ export class Recording {
 		if (this.#recorder) this.status.bytes = this.#recorder.bytes;
 	}
 
-	async #begin(video: VideoConfig, audio: AudioConfig): Promise<Recorder | null> {
+	async #begin(video: VideoConfig, audio: AudioConfig | null): Promise<Recorder | null> {
 		try {
 			const recorder = await Recorder.begin(this.#file, video, audio, (error) => this.#fail(error));
 			for (const packet of this.#waiting.splice(0)) recorder.write(packet);
@@ -50,7 +50,7 @@ export class Recording {
 	}
 
 	#fail(error: NodeJS.ErrnoException): void {
-		log.error({ file: this.#file, err: error }, 'The program cannot be recorded');
+		log.error({ file: this.#file, err: error }, 'A picture cannot be recorded');
 		const reason =
 			error.code === 'ENOSPC'
 				? 'The disk is full. Make room; the broadcast itself goes on.'

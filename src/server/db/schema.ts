@@ -2,7 +2,11 @@
 import { bigint, customType, index, int, mysqlTable, primaryKey, text, varchar } from 'drizzle-orm/mysql-core';
 import type { Command } from '../../core/show/command.ts';
 import type { LogKind } from '../../core/show/chapters.ts';
-import type { ShowState } from '../../core/show/state.ts';
+import type { Figures } from '../../core/show/report.ts';
+import type { SavedDestination, ShowState } from '../../core/show/state.ts';
+
+/** The program of a broadcast, what was recorded beside it, or a part cut out of one. */
+export type RecordingKind = 'program' | 'source' | 'channel' | 'clip';
 
 /** MariaDB keeps JSON as text and its driver hands it over as text. */
 const json = customType<{ data: unknown; driverData: string }>({
@@ -39,18 +43,13 @@ export const commands = mysqlTable(
 	(table) => [primaryKey({ columns: [table.eventId, table.seq] })],
 );
 
-/** Keys and passwords of destinations, sealed; see access/secrets.ts. */
-export const destinationSecrets = mysqlTable(
-	'destination_secrets',
-	{
-		eventId: varchar('event_id', { length: 64 })
-			.notNull()
-			.references(() => events.id, { onDelete: 'cascade' }),
-		destinationId: varchar('destination_id', { length: 64 }).notNull(),
-		sealed: text('sealed').notNull(),
-	},
-	(table) => [primaryKey({ columns: [table.eventId, table.destinationId] })],
-);
+/** The organisation's destinations, for all its events; keys and passwords sealed, see access/secrets.ts. */
+export const destinations = mysqlTable('destinations', {
+	id: varchar('id', { length: 64 }).primaryKey(),
+	/** All that may be seen of it; null until an event that knows it is opened. */
+	about: json('about').$type<SavedDestination>(),
+	sealed: text('sealed').notNull(),
+});
 
 export const recordings = mysqlTable(
 	'recordings',
@@ -63,10 +62,28 @@ export const recordings = mysqlTable(
 		/** File name within the recordings folder. */
 		file: varchar('file', { length: 255 }).notNull(),
 		bytes: bigint('bytes', { mode: 'number' }).notNull(),
+		kind: varchar('kind', { length: 20 }).notNull().default('program').$type<RecordingKind>(),
+		/** What is in it, as people call it: of a source or a channel its name. */
+		name: varchar('name', { length: 120 }).notNull().default(''),
 		/** When it was deleted; its file is kept for a day. */
 		deletedAt: bigint('deleted_at', { mode: 'number' }),
 	},
 	(table) => [index('recordings_event').on(table.eventId)],
+);
+
+/** How a broadcast went, every few seconds: what its report is drawn from. */
+export const figures = mysqlTable(
+	'figures',
+	{
+		id: int('id').autoincrement().primaryKey(),
+		eventId: varchar('event_id', { length: 64 })
+			.notNull()
+			.references(() => events.id, { onDelete: 'cascade' }),
+		broadcastId: varchar('broadcast_id', { length: 64 }).notNull(),
+		at: bigint('at', { mode: 'number' }).notNull(),
+		figures: json('figures').$type<Figures>().notNull(),
+	},
+	(table) => [index('figures_broadcast').on(table.eventId, table.broadcastId)],
 );
 
 /** What happened at an event, in words: takes, markers, and how its destinations went. */

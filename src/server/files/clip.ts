@@ -51,7 +51,8 @@ export async function copyPart(file: string, to: string, { fromS, toS, soundOnly
 		if (!pictures && !sounds) throw new Error('There is no sound or picture in this recording.');
 		await output.start();
 		const first = pictures && ((await pictures.sink.getKeyPacket(fromS)) ?? (await pictures.sink.getFirstPacket()));
-		const startS = first?.timestamp ?? fromS;
+		// All of a picture that was recorded apart begins with the program, even where its camera came later.
+		const startS = fromS === 0 ? 0 : (first?.timestamp ?? fromS);
 		let copied = 0;
 		const videoConfig = pictures && (await video!.getDecoderConfig());
 		const audioConfig = sounds && (await audio!.getDecoderConfig());

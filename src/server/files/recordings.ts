@@ -4,11 +4,16 @@ import { rename, rm, stat, statfs } from 'node:fs/promises';
 import path from 'node:path';
 import { and, desc, eq, isNotNull, lt } from 'drizzle-orm';
 import type { Db } from '../db/database.ts';
-import { recordings } from '../db/schema.ts';
+import { recordings, type RecordingKind } from '../db/schema.ts';
 import { log } from '../log.ts';
 import { copyPart, durationOf, type Part } from './clip.ts';
 
 export type RecordingRow = typeof recordings.$inferSelect;
+
+/** A file that is being written. */
+export type NewRecording = Pick<RecordingRow, 'id' | 'eventId' | 'broadcastId' | 'startedAt' | 'file' | 'name'> & {
+	kind: RecordingKind;
+};
 
 /** A deleted recording can be brought back for this long. */
 const KEPT_AFTER_DELETE_MS = 24 * 3600 * 1000;
@@ -65,12 +70,12 @@ export class Recordings {
 		return there && { ...row, bytes: there.size, path: file };
 	}
 
-	async begin(eventId: string, broadcastId: string, startedAt: number, file: string): Promise<void> {
-		const id = recordingId(broadcastId, startedAt);
-		const row = { id, eventId, broadcastId, startedAt, endedAt: null, file, bytes: 0, deletedAt: null };
-		this.#begun.set(id, row);
-		await this.#db.insert(recordings).values(row);
-		this.#begun.delete(id);
+	/** Notes files that are being written from now on. */
+	async begin(rows: readonly NewRecording[]): Promise<void> {
+		const whole = rows.map((row) => ({ ...row, endedAt: null, bytes: 0, deletedAt: null }));
+		for (const row of whole) this.#begun.set(row.id, row);
+		await this.#db.insert(recordings).values(whole);
+		for (const { id } of whole) this.#begun.delete(id);
 	}
 
 	/**
@@ -96,9 +101,12 @@ export class Recordings {
 		if (found && bytes > 0)
 			try {
 				const durationS = await durationOf(found.path);
-				const whole = `${found.path}.whole`;
-				await copyPart(found.path, whole, { fromS: 0, toS: Infinity });
-				await rename(whole, found.path);
+				// A sound's file is an ordinary one already.
+				if (found.kind !== 'channel') {
+					const whole = `${found.path}.whole`;
+					await copyPart(found.path, whole, { fromS: 0, toS: Infinity });
+					await rename(whole, found.path);
+				}
 				bytes = (await stat(found.path)).size;
 				endedAt = Math.round((startedAt ?? found.startedAt) + durationS * 1000);
 			} catch (error) {
@@ -113,11 +121,11 @@ export class Recordings {
 
 	/**
 	 * Finishes what was being written when the server was stopped the hard way.
-	 * @param but the one that is being written now, if any
+	 * @param but those that are being written now
 	 */
-	async finishLeftOver(eventId: string, but: string | null): Promise<void> {
+	async finishLeftOver(eventId: string, but: ReadonlySet<string>): Promise<void> {
 		for (const { id, endedAt } of await this.list(eventId))
-			if (endedAt === null && id !== but)
+			if (endedAt === null && !but.has(id))
 				await this.finish(eventId, id, null).catch((error: unknown) => log.warn({ err: error }));
 	}
 
@@ -135,7 +143,9 @@ export class Recordings {
 		const id = `clip-${randomUUID().slice(0, 18)}`;
 		const bytes = (await stat(to)).size;
 		const endedAt = Math.round(startedAt + (await durationOf(to)) * 1000);
-		await this.#db.insert(recordings).values({ ...plainRow(row), id, startedAt, endedAt, file, bytes });
+		await this.#db
+			.insert(recordings)
+			.values({ ...plainRow(row), id, startedAt, endedAt, file, bytes, kind: 'clip', name: row.name });
 		return id;
 	}
 

@@ -43,7 +43,7 @@ export class Room {
 		};
 		this.keeper.follow(hub.state);
 		this.#timer = setInterval(() => {
-			this.keeper.broadcast?.measure(Date.now());
+			this.keeper.measure(Date.now());
 			this.#endWhenDue(Date.now());
 			this.announce();
 		}, STATUS_EVERY_MS);

@@ -8,7 +8,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	if (!room) error(404, 'There is no such event.');
 	const rows = await bivvo.recordings.list(params.id);
 	const recordings = await Promise.all(
-		rows.map(async ({ id, startedAt, endedAt, file, bytes }) => {
+		rows.map(async ({ id, startedAt, endedAt, file, bytes, kind, name }) => {
 			const until = endedAt ?? Date.now();
 			const lines = await room.log.between(startedAt - 60_000, until);
 			const durationS = (until - startedAt) / 1000;
@@ -21,7 +21,9 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 				file,
 				bytes: there?.bytes ?? bytes,
 				missing: !there,
-				isClip: id.startsWith('clip-'),
+				kind,
+				name,
+				set: kind === 'source' || kind === 'channel' ? id.replace(/-\d+$/, '') : id,
 				markers: markersOf(lines, startedAt, durationS),
 			};
 		}),

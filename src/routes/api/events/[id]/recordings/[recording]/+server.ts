@@ -14,7 +14,7 @@ export const GET: RequestHandler = async ({ params, locals, request, url }) => {
 		return new Response(null, { status: 416, headers: { 'Content-Range': `bytes */${found.bytes}` } });
 	const { from, to } = range ?? { from: 0, to: found.bytes - 1 };
 	const headers: Record<string, string> = {
-		'Content-Type': 'video/mp4',
+		'Content-Type': found.kind === 'channel' ? 'audio/wav' : 'video/mp4',
 		'Accept-Ranges': 'bytes',
 		'Content-Length': String(to - from + 1),
 		'Cache-Control': 'no-store',

@@ -10,6 +10,6 @@ export const POST: RequestHandler = async ({ params, locals, request }) => {
 	if (!room?.hub.state.destinations.some(({ id }) => id === params.destination))
 		error(404, 'There is no such destination.');
 	log.info({ event: params.id, destination: params.destination }, 'A key was revealed');
-	const { key } = await locals.bivvo.secrets.get(params.id, params.destination);
+	const { key } = await locals.bivvo.destinations.secretOf(params.destination);
 	return json({ key }, { headers: { 'Cache-Control': 'no-store' } });
 };

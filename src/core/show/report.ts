@@ -1,0 +1,101 @@
+/** How a broadcast went: figures taken every few seconds, and what they come to. */
+
+/** How often they are taken. */
+export const FIGURES_EVERY_MS = 5000;
+
+/** At one moment. */
+export interface Figures {
+	/** By destination: what it took, what waited for it, what it never got since its connection began. */
+	destinations: { id: string; name: string; live: boolean; kbps: number; queueBytes: number; lostFrames: number }[];
+	/** Planned and present rate of each rendition, kbit/s. */
+	rates: { kbps: number; plannedKbps: number }[];
+	/** Of the stream mix, LUFS: loudness of three seconds, and of all so far; null without a desk. */
+	loudness: { shortTerm: number; integrated: number } | null;
+	/** True while viewers saw the holding card. */
+	held: boolean;
+	/** Time the desk needs for a frame, milliseconds, and frames left out so far; null without a desk. */
+	engine: { frameMs: number; due: number; encoded: number } | null;
+	/** Part of one core that the server takes. */
+	serverCores: number;
+}
+
+export interface FiguresAt extends Figures {
+	/** Milliseconds since 1970. */
+	at: number;
+}
+
+/** A line of a chart: points in seconds from the beginning of the broadcast. */
+export interface Series {
+	name: string;
+	points: { x: number; y: number | null }[];
+}
+
+/** One line for each destination that was ever sent to. Where it was not live there is nothing. */
+export function destinationSeries(
+	list: readonly FiguresAt[],
+	startedAt: number,
+	value: 'kbps' | 'queueBytes' | 'lostFrames',
+): Series[] {
+	const names = new Map(list.flatMap(({ destinations }) => destinations.map(({ id, name }) => [id, name])));
+	return [...names].map(([id, name]) => ({
+		name,
+		points: list.map(({ at, destinations }) => {
+			const found = destinations.find((each) => each.id === id);
+			return { x: secondsFrom(startedAt, at), y: found?.live ? found[value] : null };
+		}),
+	}));
+}
+
+/** LUFS over the broadcast; silence is nothing. */
+export function loudnessSeries(list: readonly FiguresAt[], startedAt: number): Series[] {
+	const line = (name: string, of: 'shortTerm' | 'integrated'): Series => ({
+		name,
+		points: list.map(({ at, loudness }) => {
+			const y = loudness?.[of] ?? -Infinity;
+			return { x: secondsFrom(startedAt, at), y: y > -70 ? y : null };
+		}),
+	});
+	return [line('The last three seconds', 'shortTerm'), line('All so far', 'integrated')];
+}
+
+function secondsFrom(startedAt: number, at: number): number {
+	return Math.max(0, (at - startedAt) / 1000);
+}
+
+export interface Summary {
+	lastsS: number;
+	destinations: {
+		name: string;
+		/** Seconds in which it took the stream. */
+		liveS: number;
+		meanKbps: number;
+		lostFrames: number;
+	}[];
+	heldS: number;
+	/** Integrated loudness at the end, LUFS, or null. */
+	loudness: number | null;
+}
+
+/** What it comes to. Each figure stands for the time until the next one. */
+export function summarise(list: readonly FiguresAt[], startedAt: number, endedAt: number): Summary {
+	const lengthS = (i: number) => Math.max(0, ((list[i + 1]?.at ?? endedAt) - list[i]!.at) / 1000);
+	const names = new Map(list.flatMap(({ destinations }) => destinations.map(({ id, name }) => [id, name])));
+	return {
+		lastsS: (endedAt - startedAt) / 1000,
+		destinations: [...names].map(([id, name]) => {
+			let [liveS, kbits, lostFrames, lastLost] = [0, 0, 0, 0];
+			list.forEach(({ destinations }, i) => {
+				const found = destinations.find((each) => each.id === id);
+				if (!found) return;
+				if (found.live) liveS += lengthS(i);
+				if (found.live) kbits += lengthS(i) * found.kbps;
+				// The count begins anew when the server does.
+				lostFrames += found.lostFrames >= lastLost ? found.lostFrames - lastLost : found.lostFrames;
+				lastLost = found.lostFrames;
+			});
+			return { name, liveS, meanKbps: liveS > 0 ? kbits / liveS : 0, lostFrames };
+		}),
+		heldS: list.reduce((sum, { held }, i) => sum + (held ? lengthS(i) : 0), 0),
+		loudness: list.findLast(({ loudness }) => loudness && loudness.integrated > -70)?.loudness?.integrated ?? null,
+	};
+}

@@ -1,0 +1,77 @@
+/** What is recorded apart from the program: pictures of sources and sounds of channels, for those who edit later. */
+import * as v from 'valibot';
+import { idSchema, nameSchema, within } from './basics.ts';
+import { HEIGHTS, kbpsAt, TRACK_BITS, widthFor } from '../delivery/rates.ts';
+import type { ShowState } from './state.ts';
+
+export const MOST_PICTURE_TRACKS = 8;
+
+/** What the person has chosen. */
+export const apartSchema = v.object({
+	sourceIds: v.pipe(v.array(idSchema), v.maxLength(MOST_PICTURE_TRACKS, '8 pictures can be recorded apart at most.')),
+	channelIds: v.pipe(v.array(idSchema), v.maxLength(32)),
+});
+
+/** One file beside the program's, fixed when a broadcast begins. */
+export const trackSchema = v.variant('kind', [
+	v.object({
+		kind: v.literal('source'),
+		id: idSchema,
+		name: nameSchema,
+		/** Its picture is scaled down to so many lines. */
+		maxHeight: within(16, 4320),
+		fps: within(1, 240),
+		kbps: within(50, 200_000),
+	}),
+	v.object({ kind: v.literal('channel'), id: idSchema, name: nameSchema, sides: v.picklist([1, 2]) }),
+]);
+
+export type Apart = v.InferOutput<typeof apartSchema>;
+export type Track = v.InferOutput<typeof trackSchema>;
+export type SourceTrack = Extract<Track, { kind: 'source' }>;
+export type ChannelTrack = Extract<Track, { kind: 'channel' }>;
+
+/** Pixels a second that a machine without a graphics card encodes beside its program, all tracks together. */
+const PIXELS_PER_S = 48e6;
+
+/** The tracks of a broadcast that begins now: pictures first, each as large as all of them together may be. */
+export function planTracks(state: Pick<ShowState, 'picture' | 'sources' | 'channels' | 'delivery'>): Track[] {
+	const { sourceIds, channelIds } = state.delivery.apart;
+	const sources = state.sources.filter(({ id, kind }) => sourceIds.includes(id) && hasFrames(kind));
+	const { width, height, fps } = state.picture;
+	const sizes = HEIGHTS.filter((each) => each <= height).map((each) => ({
+		width: widthFor({ width, height }, each),
+		height: each,
+		fps,
+	}));
+	const fits = (size: { width: number; height: number }) =>
+		sources.length * size.width * size.height * fps <= PIXELS_PER_S;
+	const form = sizes.find(fits) ?? sizes.at(-1)!;
+	const kbps = kbpsAt(form, TRACK_BITS);
+	return [
+		...sources.map(({ id, name }): Track => ({ kind: 'source', id, name, maxHeight: form.height, fps, kbps })),
+		...state.channels
+			.filter(({ id }) => channelIds.includes(id))
+			.map(({ id, name, inputs }): Track => ({ kind: 'channel', id, name, sides: inputs.length === 2 ? 2 : 1 })),
+	];
+}
+
+/** Kinds whose pictures come from outside; all others can be made again from the show. */
+export function hasFrames(kind: ShowState['sources'][number]['kind']): boolean {
+	return kind === 'camera' || kind === 'screen';
+}
+
+/** What a track takes of the disk, kbit/s. */
+export function trackKbps(track: Track): number {
+	return track.kind === 'source' ? track.kbps : track.sides * PCM_KBPS;
+}
+
+/** One side at 48 kHz and 24 bits. */
+const PCM_KBPS = 1152;
+/** With less room than this for all of it, the program alone goes on. */
+const LEAST_ROOM_S = 600;
+
+/** True while the disk has room for what is recorded apart as well; the program goes on until it is full. */
+export function tracksMayGoOn(roomBytes: number | null, allKbps: number): boolean {
+	return roomBytes === null || (roomBytes * 8) / (allKbps * 1000) > LEAST_ROOM_S;
+}

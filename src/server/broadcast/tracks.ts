@@ -1,0 +1,195 @@
+/** What is recorded beside the program: a file for each track, all on the broadcast's line of time. */
+import { FIRST_TRACK, type MediaPacket, type PcmPacket, type VideoConfig } from '../../core/delivery/uplink.ts';
+import type { Timeline } from '../../core/delivery/timeline.ts';
+import type { TrackStatus } from '../../core/show/live.ts';
+import type { Track } from '../../core/show/tracks.ts';
+import { log } from '../log.ts';
+import { Recording } from './recording.ts';
+import { WavFile } from './wav-file.ts';
+
+/** A track with the path of its file. */
+export interface TrackOrder {
+	track: Track;
+	file: string;
+}
+
+export type TrackPacket = VideoConfig | MediaPacket | PcmPacket;
+
+/** Packets that come before the program's first key frame wait for their place: some seconds of eight pictures. */
+const MOST_EARLY = 2000;
+
+export class Tracks {
+	#files: TrackFile[];
+	#early: TrackPacket[] = [];
+
+	/** @param changed told when one of them begins or fails */
+	constructor(orders: readonly TrackOrder[], changed: () => void) {
+		this.#files = orders.map(({ track, file }) =>
+			track.kind === 'source'
+				? new PictureFile(track.name, file, changed)
+				: new SoundFile(track.name, track.sides, file, changed),
+		);
+	}
+
+	/** By order of the broadcast's tracks. */
+	get statuses(): Omit<TrackStatus, 'id'>[] {
+		return this.#files.map(({ name, phase, reason, bytes }) => ({ name, phase, reason, bytes }));
+	}
+
+	/** An engine has attached whose clock is not that of the one before. */
+	attach(): void {
+		this.#early = [];
+		for (const file of this.#files) file.interrupt();
+	}
+
+	receive(packet: TrackPacket, timeline: Timeline): void {
+		if (!timeline.anchored) {
+			if (this.#early.length < MOST_EARLY) this.#early.push(packet);
+			return;
+		}
+		for (const each of [...this.#early.splice(0), packet]) {
+			const timeUs = 'timeUs' in each ? timeline.onLine(each.timeUs)! : 0;
+			this.#files[each.rendition - FIRST_TRACK]?.take(each, timeUs);
+		}
+	}
+
+	/** Ends all of them with a reason in words; the program goes on. */
+	async stop(reason: string): Promise<void> {
+		await Promise.all(this.#files.map((file) => file.stop(reason)));
+	}
+
+	async end(): Promise<void> {
+		await Promise.all(this.#files.map((file) => file.end()));
+	}
+}
+
+abstract class TrackFile {
+	readonly name: string;
+	phase: TrackStatus['phase'] = 'waiting';
+	reason = '';
+	readonly changed: () => void;
+
+	constructor(name: string, changed: () => void) {
+		this.name = name;
+		this.changed = changed;
+	}
+
+	abstract get bytes(): number;
+	/** @param timeUs on the broadcast's line */
+	abstract take(packet: TrackPacket, timeUs: number): void;
+	/** What comes next does not follow what came last. */
+	abstract interrupt(): void;
+	protected abstract close(): Promise<void>;
+	#ending: Promise<void> | null = null;
+
+	end(): Promise<void> {
+		return (this.#ending ??= this.close());
+	}
+
+	become(phase: TrackStatus['phase'], reason: string): void {
+		if (this.phase === phase && this.reason === reason) return;
+		this.phase = phase;
+		this.reason = reason;
+		this.changed();
+	}
+
+	async stop(reason: string): Promise<void> {
+		if (this.phase !== 'failed') this.become('failed', reason);
+		await this.end();
+	}
+}
+
+class PictureFile extends TrackFile {
+	#recording: Recording;
+	#config: VideoConfig | null = null;
+	/** Pictures that build on others have no use before the next one that stands alone. */
+	#flows = false;
+
+	constructor(name: string, file: string, changed: () => void) {
+		super(name, changed);
+		this.#recording = new Recording(file, () => this.#look());
+	}
+
+	#look(): void {
+		const { phase, reason } = this.#recording.status;
+		if (this.phase !== 'failed' && phase !== 'off') this.become(phase, reason);
+	}
+
+	get bytes(): number {
+		this.#recording.measure();
+		return this.#recording.status.bytes;
+	}
+
+	take(packet: TrackPacket, timeUs: number): void {
+		if (this.phase === 'failed') return;
+		if (packet.kind === 'videoConfig') {
+			const known = this.#config;
+			if (known && Buffer.compare(known.description, packet.description) !== 0)
+				return void this.stop('Its picture has another size now; what came before is kept.');
+			this.#config = packet;
+			return this.#recording.configure(packet, null);
+		}
+		if (packet.kind !== 'video' || timeUs < 0) return;
+		this.#flows ||= packet.key;
+		if (this.#flows) this.#recording.write({ ...packet, timeUs });
+	}
+
+	interrupt(): void {
+		this.#flows = false;
+	}
+
+	protected close(): Promise<void> {
+		return this.#recording.end();
+	}
+}
+
+class SoundFile extends TrackFile {
+	#file: string;
+	#sides: number;
+	#wav: WavFile | null = null;
+	#beginning: Promise<void> | null = null;
+	#waiting: { timeUs: number; data: Uint8Array }[] = [];
+
+	constructor(name: string, sides: number, file: string, changed: () => void) {
+		super(name, changed);
+		this.#file = file;
+		this.#sides = sides;
+	}
+
+	get bytes(): number {
+		return this.#wav?.bytes ?? 0;
+	}
+
+	take(packet: TrackPacket, timeUs: number): void {
+		if (packet.kind !== 'pcm' || this.phase === 'failed') return;
+		if (this.#wav) return this.#wav.write(timeUs, packet.data);
+		this.#waiting.push({ timeUs, data: packet.data });
+		this.#beginning ??= this.#begin();
+	}
+
+	async #begin(): Promise<void> {
+		const fail = (error: NodeJS.ErrnoException) => {
+			log.error({ file: this.#file, err: error }, 'A sound cannot be recorded apart');
+			this.become(
+				'failed',
+				error.code === 'ENOSPC' ? 'The disk is full.' : `It cannot be written (${error.code ?? error.message}).`,
+			);
+		};
+		try {
+			const wav = await WavFile.begin(this.#file, this.#sides, fail);
+			for (const { timeUs, data } of this.#waiting.splice(0)) wav.write(timeUs, data);
+			this.#wav = wav;
+			if (this.phase === 'waiting') this.become('recording', '');
+		} catch (error) {
+			this.#waiting = [];
+			fail(error as NodeJS.ErrnoException);
+		}
+	}
+
+	interrupt(): void {}
+
+	protected async close(): Promise<void> {
+		await this.#beginning;
+		await this.#wav?.end();
+	}
+}
