@@ -42,6 +42,7 @@ async function fanOut(folder: string, hosts: ChildProcess, port: number, deaf: n
 		userName: '',
 		password: '',
 		accountUrl: null,
+		token: '',
 	}));
 	const broadcast = new Broadcast({
 		id: 'bench',

@@ -65,7 +65,7 @@ export async function openBivvo(config: Config): Promise<Bivvo> {
 		const hub = new Hub(eventId, stored, journal, bus);
 		const eventLog = new EventLog(db, eventId);
 		const makeKeeper = (...told: [() => void, () => void]) =>
-			new BroadcastKeeper(eventId, recordings, destinations, ...told);
+			new BroadcastKeeper(eventId, recordings, destinations, config.rehearsalUrl, ...told);
 		const room = new Room(hub, makeKeeper, bus, eventLog);
 		await alignWithOrganisation(room);
 		return room;

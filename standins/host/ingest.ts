@@ -7,9 +7,9 @@ import { flvFileHeader, flvFileTag, parseAudioTag, parseVideoTag } from '../../s
 import { Challenger } from '../../src/core/delivery/rtmp/challenge.ts';
 import { MessageType } from '../../src/core/delivery/rtmp/messages.ts';
 import { RtmpIngestSession, type IngestEvent, type Refusal } from '../../src/core/delivery/rtmp/server.ts';
-import { Audience } from './account.ts';
+import { Audience, Messages, type Planned } from './account.ts';
 import { HlsShelf, type HlsWriter } from './hls.ts';
-import { admit, capBroken, type Place } from './places.ts';
+import { admit, capBroken, REHEARSAL_APP, type Place } from './places.ts';
 
 const RATE_WINDOW_MS = 5000;
 /** A short peak is forgiven; a rate above the cap for a whole window is not. */
@@ -34,6 +34,9 @@ export interface PlaceState {
 	/** How often a time stamp stepped back: never, if all is well. */
 	backSteps: number;
 	public: boolean;
+	/** What its viewers are told, where somebody has planned a broadcast. */
+	title: string;
+	description: string;
 	expectedDelayS: number;
 }
 
@@ -41,6 +44,9 @@ export class PlaceDesk {
 	readonly place: Place;
 	readonly shelf = new HlsShelf();
 	readonly audience = new Audience();
+	readonly messages = new Messages();
+	/** The broadcast that was planned here with the account. */
+	planned: Planned | null = null;
 	readonly state: PlaceState;
 	/** The connection that publishes here now. */
 	current: net.Socket | null = null;
@@ -61,6 +67,8 @@ export class PlaceDesk {
 			soundMs: 0,
 			backSteps: 0,
 			public: !place.needsPublicStep,
+			title: '',
+			description: '',
 			expectedDelayS: 6,
 		};
 	}
@@ -69,8 +77,9 @@ export class PlaceDesk {
 /**
  * @param keepFolder when given, each stream is also kept there as an FLV file with the time stamps it came with
  */
-export function openIngest(desks: readonly PlaceDesk[], keepFolder: string | null): net.Server {
+export function openIngest(desks: PlaceDesk[], keepFolder: string | null): net.Server {
 	const places = desks.map(({ place }) => place);
+	const planned = (app: string) => desks.find(({ place }) => place.app === app)?.planned?.key ?? null;
 	const logins = {
 		loginOf: (app: string) => places.find((place) => place.app === app)?.login ?? null,
 		challenger: new Challenger(md5, () => randomBytes(9).toString('hex')),
@@ -81,8 +90,10 @@ export function openIngest(desks: readonly PlaceDesk[], keepFolder: string | nul
 			randomBytes(1528),
 			(bytes) => void socket.write(bytes),
 			(request) => {
-				const found = admit(places, request);
-				const desk = desks.find(({ place }) => place.app === request.app);
+				const found = admit(places, request, planned);
+				const app = 'app' in found ? found.app : request.app;
+				if ('app' in found && request.app === REHEARSAL_APP) openRehearsal(desks, found);
+				const desk = desks.find(({ place }) => place.app === app);
 				if ('code' in found) {
 					if (desk && !desk.current) Object.assign(desk.state, { state: 'refused', reason: found.description });
 					setImmediate(() => socket.end());
@@ -119,6 +130,17 @@ export function openIngest(desks: readonly PlaceDesk[], keepFolder: string | nul
 			received?.close(socket);
 		});
 	});
+}
+
+/** As many rehearsals are kept as a demo needs; the oldest that nobody sends to makes room. */
+const MOST_REHEARSALS = 8;
+
+function openRehearsal(desks: PlaceDesk[], place: Place): void {
+	if (desks.some((desk) => desk.place.app === place.app)) return;
+	const rehearsals = desks.filter((desk) => desk.place.app.startsWith(`${REHEARSAL_APP}-`));
+	const oldest = rehearsals.find(({ current }) => !current);
+	if (rehearsals.length >= MOST_REHEARSALS && oldest) desks.splice(desks.indexOf(oldest), 1);
+	desks.push(new PlaceDesk(place));
 }
 
 const md5 = (text: string) => createHash('md5').update(text).digest('base64');

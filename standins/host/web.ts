@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import http from 'node:http';
 import { createRequire } from 'node:module';
 import type { PlaceDesk } from './ingest.ts';
-import { answerAccount } from './account.ts';
+import { answerAccount, takeMessage } from './account.ts';
 import { countUpload } from './line.ts';
 
 const page = (name: string) => readFileSync(new URL(`./pages/${name}`, import.meta.url), 'utf8');
@@ -12,10 +12,12 @@ const player = readFileSync(createRequire(import.meta.url).resolve('hls.js/dist/
 /** Upload of the line that is stood in for: what a village has. */
 const LINE_KBPS = Number(process.env.BIVVO_STANDIN_LINE_KBPS ?? 12_000);
 
-export function openWeb(desks: readonly PlaceDesk[]): http.Server {
+/** @param rtmpPort where the ingest listens, as the account tells it */
+export function openWeb(desks: readonly PlaceDesk[], rtmpPort: () => number): http.Server {
 	return http.createServer((request, response) => {
 		const { pathname } = new URL(request.url ?? '/', 'http://local');
-		const [, section = '', app = '', file = ''] = pathname.split('/');
+		const [, section = '', ...parts] = pathname.split('/');
+		const [app = '', file = ''] = parts;
 		const desk = desks.find(({ place }) => place.app === app);
 		// Anybody's page may play a stream; that is what a host is for.
 		response.setHeader('Access-Control-Allow-Origin', '*');
@@ -28,12 +30,14 @@ export function openWeb(desks: readonly PlaceDesk[]): http.Server {
 		if (pathname === '/api/places') return send('application/json', JSON.stringify(desks.map(({ state }) => state)));
 		if (section === 'line' && request.method === 'POST') return countUpload(request, response, LINE_KBPS);
 		if (section === 'watch' && desk) return send('text/html; charset=utf-8', page('watch.html'));
-		if (section === 'account' && desk) return answerAccount(request, response, desk, file);
+		if (section === 'account') return void answerAccount(request, response, desks, parts, rtmpPort());
+		if (section === 'messages' && desk && request.method === 'POST') return void takeMessage(request, response, desk);
+		if (section === 'messages' && desk) return send('application/json', JSON.stringify(desk.messages.list.slice(-20)));
 		if (section === 'public' && desk && request.method === 'POST') {
 			desk.state.public = true;
 			return send('application/json', JSON.stringify(desk.state));
 		}
-		if (section === 'hls' && desk?.state.public) {
+		if (section === 'hls' && desk?.state.public && desk.planned?.visibility !== 'private') {
 			const playlist = file === 'live.m3u8' ? desk.shelf.playlist() : null;
 			if (playlist !== null) desk.audience.note(request);
 			if (playlist !== null) return send('application/vnd.apple.mpegurl', playlist);

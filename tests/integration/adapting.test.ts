@@ -28,6 +28,7 @@ it('the rate steps down while a host cannot follow, and up again when it has fol
 		userName: '',
 		password: '',
 		accountUrl: null,
+		token: '',
 	};
 	const recording = new Recording(path.join(temporary.folder, 'adapting.mp4'), () => {});
 	const stream = new Stream([order], 1500, recording, () => {});

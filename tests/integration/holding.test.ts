@@ -29,6 +29,7 @@ const order = (id: string, app: string, key: string) => ({
 	userName: '',
 	password: '',
 	accountUrl: null,
+	token: '',
 });
 
 function begin(part: Partial<BroadcastPlan> = {}): Broadcast {

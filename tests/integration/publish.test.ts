@@ -44,6 +44,7 @@ const order = (part: Partial<PublishOrder> = {}): PublishOrder => ({
 	userName: '',
 	password: '',
 	accountUrl: null,
+	token: '',
 	...part,
 });
 

@@ -17,6 +17,7 @@ export async function testFolder(): Promise<{ folder: string; remove: () => Prom
 export async function openApp(
 	databaseUrl: string,
 	dataFolder: string,
+	options: { rehearsalUrl?: string } = {},
 ): Promise<{ app: Bivvo; port: number; close: () => Promise<void> }> {
 	const app = await openBivvo({
 		host: '127.0.0.1',
@@ -26,6 +27,8 @@ export async function openApp(
 		migrationsFolder: path.resolve('src/server/db/migrations'),
 		standInRtmpPort: null,
 		lineTestUrl: null,
+		rehearsalUrl: options.rehearsalUrl ?? null,
+		rehearsalWatchUrl: null,
 	});
 	const server = http.createServer();
 	server.on('upgrade', (request, socket, head) => app.upgrade(request, socket, head));

@@ -14,8 +14,9 @@ export interface TestHost {
 
 export async function openHost(keepFolder: string | null = null): Promise<TestHost> {
 	const desks = PLACES.map((place) => new PlaceDesk(place));
-	const [ingest, web] = [openIngest(desks, keepFolder), openWeb(desks)];
+	const ingest = openIngest(desks, keepFolder);
 	const rtmpPort = await listen(ingest);
+	const web = openWeb(desks, () => rtmpPort);
 	const url = `http://127.0.0.1:${await listen(web)}`;
 	return {
 		rtmpPort,

@@ -2,7 +2,7 @@
 import { Publisher } from '../../src/server/broadcast/publisher.ts';
 
 const [address, key] = process.argv.slice(2) as [string, string];
-const order = { id: 'one', name: 'One', address, key, userName: '', password: '', accountUrl: null };
+const order = { id: 'one', name: 'One', address, key, userName: '', password: '', accountUrl: null, token: '' };
 const about = { rendition: 0, bitrateKbps: 1, description: new Uint8Array(8) };
 const publisher = new Publisher(order, () => {
 	const { phase, reason } = publisher.status;

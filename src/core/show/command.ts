@@ -6,7 +6,7 @@ import { sceneSchema, transitionSchema } from './scene.ts';
 import { sourceSchema } from './source.ts';
 import { channelSchema, duckingSchema, faderSchema, groupSchema, masterSchema, snapshotSchema } from './mix.ts';
 import { deliverySchema, lineSchema } from './delivery.ts';
-import { destinationSchema, pictureSchema } from './state.ts';
+import { destinationSchema, messageIdSchema, pictureSchema } from './state.ts';
 
 const place = v.optional(v.pipe(v.number(), v.integer(), v.minValue(0)));
 
@@ -107,7 +107,14 @@ export const commandSchema = v.variant('type', [
 	v.object({ type: v.literal('addLine'), line: lineSchema }),
 	/** A moment worth finding again in the recording. */
 	v.object({ type: v.literal('addMarker'), text: nameSchema }),
-	v.object({ type: v.literal('startBroadcast'), broadcastId: idSchema }),
+	/** A message of a viewer is not shown any more, or again. */
+	v.object({ type: v.literal('hideMessage'), messageId: messageIdSchema, hidden: v.boolean() }),
+	/** A rehearsal is all the same, but goes to a private stand-in only. */
+	v.object({
+		type: v.literal('startBroadcast'),
+		broadcastId: idSchema,
+		rehearsal: v.optional(v.boolean()),
+	}),
 	v.object({ type: v.literal('endBroadcast') }),
 	/** Lets the broadcast end by itself after a while, with a scene put on air for that; null in place of the while keeps it on. */
 	v.object({

@@ -155,11 +155,24 @@ export interface LiveStatus {
 	stored: boolean;
 }
 
+/** What a viewer has written at a host. */
+export interface ViewerMessage {
+	/** Names it among those of all destinations. */
+	id: string;
+	destinationId: string;
+	/** Milliseconds since 1970. */
+	at: number;
+	from: string;
+	text: string;
+}
+
 export type HubMessage =
 	| { type: 'welcome'; client: string; seq: number; state: ShowState; now: number }
 	| Applied
 	| { type: 'refused'; id: string; reason: string }
 	| { type: 'sound'; sound: SoundReport }
+	/** All that viewers have written at this broadcast, as far as it is kept. */
+	| { type: 'viewers'; messages: ViewerMessage[] }
 	| LiveStatus;
 
 /** A destination to which nothing is sent. */

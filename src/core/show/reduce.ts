@@ -13,6 +13,8 @@ import { isOnAir, type ShowState } from './state.ts';
 
 /** Measurements of the line that are remembered. */
 const MOST_LINES = 20;
+/** Hidden messages that are remembered. */
+const MOST_HIDDEN = 500;
 
 /**
  * @param at milliseconds since 1970 when the hub took the command
@@ -188,6 +190,11 @@ export function reduce(state: ShowState, command: Command, at: number): Outcome 
 			// It goes into the log; the show itself stays as it is.
 			return isOnAir(state) ? { state } : refused('A marker belongs to a recording. Go on air first.');
 
+		case 'hideMessage': {
+			const others = state.hiddenMessages.filter((id) => id !== command.messageId);
+			const hiddenMessages = command.hidden ? [...others, command.messageId].slice(-MOST_HIDDEN) : others;
+			return changed(state, { hiddenMessages });
+		}
 		case 'startBroadcast':
 			if (isOnAir(state)) return refused('The event is on air already.');
 			return changed(state, {
@@ -196,6 +203,7 @@ export function reduce(state: ShowState, command: Command, at: number): Outcome 
 					startedAt: at,
 					endedAt: null,
 					endsAt: null,
+					rehearsal: command.rehearsal ?? false,
 					renditions: planDelivery(state).renditions,
 					tracks: state.delivery.records ? planTracks(state) : [],
 				},

@@ -22,7 +22,7 @@ export const pictureSchema = v.union(
 	'The picture is 1280 × 720 or 1920 × 1080 at 25, 30, 50 or 60 frames a second.',
 );
 
-const webAddressSchema = v.pipe(
+export const webAddressSchema = v.pipe(
 	v.string(),
 	v.maxLength(500),
 	v.regex(/^https?:\/\/[^\s@]+$/, 'The address of the account begins with https:// and has no blanks.'),
@@ -61,11 +61,16 @@ export const destinationSchema = v.object({
 /** A destination as the organisation keeps it: without what only one event has chosen. */
 export type SavedDestination = Omit<Destination, 'ticked' | 'details'>;
 
+/** Of a viewer's message: destination and number. */
+export const messageIdSchema = v.pipe(v.string(), v.regex(/^[a-zA-Z0-9_-]{1,64}\/\d{1,15}$/));
+
 export const broadcastSchema = v.object({
 	id: idSchema,
 	/** Milliseconds since 1970, by the server's clock. */
 	startedAt: v.number(),
 	endedAt: v.nullable(v.number()),
+	/** True when it goes to a private stand-in only. */
+	rehearsal: v.optional(v.boolean(), false),
 	/** When it ends by itself; null while nobody has said so. */
 	endsAt: v.optional(v.nullable(v.number()), null),
 	/** How it is encoded, fixed at its start; the first one is recorded. */
@@ -117,6 +122,8 @@ export const showStateSchema = v.object({
 	destinations: v.array(destinationSchema),
 	delivery: v.optional(deliverySchema, () => plainDelivery()),
 	broadcast: v.nullable(broadcastSchema),
+	/** Messages of viewers that somebody has hidden, the newest last. */
+	hiddenMessages: v.optional(v.array(messageIdSchema), () => []),
 });
 
 export type Picture = v.InferOutput<typeof pictureSchema>;
@@ -153,6 +160,7 @@ export function emptyShow(eventId: string, title: string, startsAt: string, pict
 		destinations: [],
 		delivery: plainDelivery(),
 		broadcast: null,
+		hiddenMessages: [],
 	};
 }
 
@@ -174,6 +182,11 @@ export function isSourceShown(state: ShowState, sourceId: string): boolean {
 /** True between start and end of sending. */
 export function isOnAir(state: ShowState): boolean {
 	return state.broadcast !== null && state.broadcast.endedAt === null;
+}
+
+/** True between start and end of a rehearsal. */
+export function isRehearsal(state: ShowState): boolean {
+	return isOnAir(state) && state.broadcast!.rehearsal;
 }
 
 /** True while the program goes to somebody: a broadcast without destinations is only recorded. */

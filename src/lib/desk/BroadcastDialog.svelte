@@ -13,7 +13,8 @@
 	let { session, show, open = $bindable() }: Props = $props();
 
 	const onAir = $derived(session.onAir);
-	const { sent } = $derived(session);
+	/** True while viewers see it: a rehearsal goes to nobody. */
+	const sent = $derived(session.sent && !session.rehearsing);
 	const plan = $derived(planDelivery(show));
 	const ticked = $derived(show.destinations.filter((destination) => destination.ticked));
 	const names = $derived(ticked.map(({ name }) => name).join(' and '));
@@ -33,8 +34,8 @@
 	function endLater(inS: number, sceneId: string | null) {
 		if (session.do({ type: 'planEnd', inMs: 1000 * inS, sceneId })) open = false;
 	}
-	function go() {
-		session.do(onAir ? { type: 'endBroadcast' } : { type: 'startBroadcast', broadcastId: newId() });
+	function go(rehearsal = false) {
+		session.do(onAir ? { type: 'endBroadcast' } : { type: 'startBroadcast', broadcastId: newId(), rehearsal });
 		open = false;
 	}
 </script>
@@ -42,16 +43,11 @@
 <Modal
 	bind:open
 	size="sm"
-	title={onAir
-		? sent
-			? 'End the broadcast?'
-			: 'End the recording?'
-		: ticked.length > 0
-			? 'Go on air?'
-			: 'Only record?'}
+	title={onAir ? `End the ${session.underWay}?` : ticked.length > 0 ? 'Go on air?' : 'Only record?'}
 >
 	{#if onAir}
 		<p class="text-base text-gray-900 dark:text-paper">
+			{#if session.rehearsing}Nobody but you saw it.{/if}
 			{#if sent}Viewers at {names} see the end in 10 to 60 seconds.{/if}
 			{#if recorded}The recording is finished and kept.{/if}
 		</p>
@@ -132,17 +128,24 @@
 		</div>
 	{/if}
 	{#snippet footer()}
-		<button class="act-main" onclick={go}
-			>{onAir
-				? sent
-					? 'End the broadcast'
-					: 'End the recording'
-				: ticked.length > 0
-					? 'Go on air'
-					: 'Only record'}</button
+		<button class="act-main" onclick={() => go()}
+			>{onAir ? `End the ${session.underWay}` : ticked.length > 0 ? 'Go on air' : 'Only record'}</button
 		>
 		<button class="act" onclick={() => (open = false)}
-			>{onAir ? (sent ? 'Stay on air' : 'Go on recording') : 'Not yet'}</button
+			>{onAir
+				? sent
+					? 'Stay on air'
+					: session.rehearsing
+						? 'Go on rehearsing'
+						: 'Go on recording'
+				: 'Not yet'}</button
 		>
+		{#if !onAir && ticked.length > 0 && session.rehearsalWatchUrl}
+			<button
+				class="act ml-auto"
+				title="All is done for real, but sent to a private stand-in on this server: no viewer sees it"
+				onclick={() => go(true)}>Rehearse instead</button
+			>
+		{/if}
 	{/snippet}
 </Modal>

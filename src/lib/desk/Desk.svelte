@@ -23,14 +23,20 @@
 	import TopBar from './TopBar.svelte';
 	import Troubles from './Troubles.svelte';
 	import { openWallWindow } from './wall-window.ts';
+	import ViewerMessages from './ViewerMessages.svelte';
 	import Wall from './Wall.svelte';
 
 	interface Props {
 		eventId: string;
+		/** Where what a rehearsal sends is seen; null where nobody can rehearse. */
+		rehearsalWatchUrl: string | null;
 	}
-	let { eventId }: Props = $props();
+	let { eventId, rehearsalWatchUrl }: Props = $props();
 
-	const session = new DeskSession(untrack(() => eventId));
+	const session = new DeskSession(
+		untrack(() => eventId),
+		untrack(() => rehearsalWatchUrl),
+	);
 	const show = $derived(session.show.state);
 	let helpOpen = $state(false);
 
@@ -158,6 +164,7 @@
 					deliveryOpen = true;
 				}}
 			/>
+			<ViewerMessages {session} {show} />
 			<Sources {session} {show} onedit={editSource} />
 		</aside>
 
@@ -166,7 +173,7 @@
 				<Monitor
 					{session}
 					subject={{ bus: 'program' }}
-					mark={session.sent ? 'onAir' : 'program'}
+					mark={session.programMark}
 					label={nameOf(show.program) ?? 'Nothing'}
 					empty={show.program === null}
 					note={show.black ? 'BLACK' : show.lever > 0 ? `half way to ${nameOf(show.next) ?? ''}` : ''}

@@ -1,8 +1,10 @@
 <script lang="ts">
-	import { EditOutline } from 'flowbite-svelte-icons';
+	import { AnnotationOutline, EditOutline } from 'flowbite-svelte-icons';
 	import type { Destination, ShowState } from '../../core/show/state.ts';
 	import { rateOf } from '../ui/format.ts';
+	import AddDestination from './AddDestination.svelte';
 	import DestinationForm from './DestinationForm.svelte';
+	import DetailsForm from './DetailsForm.svelte';
 	import { phaseWord } from './phases.ts';
 	import type { DeskSession } from './session.svelte.ts';
 	import { format } from 'date-fns';
@@ -16,6 +18,9 @@
 
 	let formOpen = $state(false);
 	let edited = $state.raw<Destination | null>(null);
+	let addOpen = $state(false);
+	let detailsOpen = $state(false);
+	let told = $state.raw<Destination | null>(null);
 	const statusOf = (id: string) => session.show.status?.destinations.find((status) => status.id === id);
 
 	/** What came of the newest test of each. */
@@ -65,6 +70,14 @@
 					<p class="figures text-xs text-gray-300">
 						{#if status?.phase === 'live'}
 							live, {rateOf(status.rateKbps)}
+							{#if session.rehearsing && session.rehearsalWatchUrl}
+								<a
+									class="block underline"
+									href="{session.rehearsalWatchUrl}{destination.id}"
+									target="_blank"
+									rel="noreferrer">see what arrives</a
+								>
+							{/if}
 							{#if status.audience?.public === false}
 								<span class="block text-lamp">▲ not public yet</span>
 							{:else if status.audience}
@@ -91,6 +104,19 @@
 						</p>
 					{/if}
 				</div>
+				{#if destination.accountUrl}
+					<button
+						class="p-1 text-gray-300 hover:text-lamp"
+						aria-label="What viewers are told at {destination.name}"
+						title="Title, description and who may see it"
+						onclick={() => {
+							told = destination;
+							detailsOpen = true;
+						}}
+					>
+						<AnnotationOutline class="size-5" />
+					</button>
+				{/if}
 				<button
 					class="p-1 text-gray-300 hover:text-lamp"
 					aria-label="Change {destination.name}"
@@ -106,7 +132,9 @@
 		{/each}
 	</ul>
 	<div class="m-2 grid grid-cols-[2fr_3fr] gap-1">
-		<button class="act col-span-2 px-2 text-sm" onclick={() => edit(null)}>Add a destination</button>
+		<button class="act col-span-2 px-2 text-sm" disabled={session.onAir} onclick={() => (addOpen = true)}
+			>Add a destination</button
+		>
 		<button
 			class="act px-2 text-sm"
 			disabled={session.onAir || testing || ticked.length === 0}
@@ -118,4 +146,6 @@
 	</div>
 </section>
 
+<AddDestination {session} {show} bind:open={addOpen} onnew={() => edit(null)} />
+{#key told}{#if told}<DetailsForm {session} {show} destination={told} bind:open={detailsOpen} />{/if}{/key}
 {#key edited}<DestinationForm {session} destination={edited} bind:open={formOpen} />{/key}

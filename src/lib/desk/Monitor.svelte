@@ -7,7 +7,7 @@
 		session: DeskSession;
 		subject: MonitorSubject;
 		/** How the picture is marked, never by colour alone. */
-		mark: 'onAir' | 'program' | 'next' | 'none';
+		mark: 'onAir' | 'rehearsal' | 'program' | 'next' | 'none';
 		label: string;
 		empty: boolean;
 		/** What is wrong with the picture, if anything. */
@@ -56,9 +56,11 @@
 <div
 	class="relative overflow-hidden rounded-sm bg-black {extra} {mark === 'onAir'
 		? 'border-4 border-air'
-		: mark === 'next'
-			? 'border-4 border-double border-lamp'
-			: 'border border-slate-rule'}"
+		: mark === 'rehearsal'
+			? 'border-4 border-dashed border-paper'
+			: mark === 'next'
+				? 'border-4 border-double border-lamp'
+				: 'border border-slate-rule'}"
 	style:aspect-ratio="{picture.width} / {picture.height}"
 	data-event={eventId}
 >
@@ -79,6 +81,7 @@
 	{/if}
 	<p class="absolute top-0 left-0 flex max-w-full font-bold {compact ? 'text-xs' : 'text-sm'}">
 		{#if mark === 'onAir'}<span class="bg-air px-2 py-0.5 whitespace-nowrap text-white">ON AIR</span>
+		{:else if mark === 'rehearsal'}<span class="bg-paper px-2 py-0.5 whitespace-nowrap text-ink">REHEARSAL</span>
 		{:else if mark === 'program'}<span class="bg-gray-700 px-2 py-0.5 whitespace-nowrap"
 				>{compact ? 'PROGRAM' : 'PROGRAM, not sent'}</span
 			>

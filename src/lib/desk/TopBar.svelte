@@ -55,8 +55,17 @@
 	</a>
 
 	{#if onAir}
-		<p class="flex items-center gap-3 px-4 text-white {session.sent ? 'bg-air' : 'bg-gray-700'}" role="status">
-			<span class="text-lg font-bold">{session.sent ? 'ON AIR' : 'ONLY RECORDED'}</span>
+		<p
+			class="flex items-center gap-3 px-4 {session.rehearsing
+				? 'border-4 border-dashed border-ink bg-paper text-ink'
+				: session.sent
+					? 'bg-air text-white'
+					: 'bg-gray-700 text-white'}"
+			role="status"
+		>
+			<span class="text-lg font-bold"
+				>{session.rehearsing ? 'REHEARSAL' : session.sent ? 'ON AIR' : 'ONLY RECORDED'}</span
+			>
 			<span class="figures text-xl font-semibold">{clockOf(sinceS)}</span>
 		</p>
 		{#if endsInS !== null}
@@ -123,7 +132,7 @@
 		<QuestionCircleOutline class="size-6" />
 	</button>
 	<button class="{onAir ? 'act' : 'act-main'} my-2" onclick={() => (dialogOpen = true)}>
-		{onAir ? (session.sent ? 'End the broadcast' : 'End the recording') : 'Go on air'}
+		{onAir ? `End the ${session.underWay}` : 'Go on air'}
 	</button>
 </header>
 

@@ -23,7 +23,7 @@
 	const across = $derived(alone ? Math.ceil(Math.sqrt(tiles)) : tiles <= 3 ? 3 : tiles === 4 ? 4 : 5);
 
 	const markOf = (scene: Scene) =>
-		scene.id === show.program ? (session.sent ? 'onAir' : 'program') : scene.id === show.next ? 'next' : 'none';
+		scene.id === show.program ? session.programMark : scene.id === show.next ? 'next' : 'none';
 	function faultOf({ layers }: Scene): string {
 		const conditions = layers.map(({ sourceId }) => session.conditions.get(sourceId));
 		if (conditions.some((condition) => condition?.state === 'lost')) return 'No picture';

@@ -4,7 +4,7 @@ import type { Command } from '../../core/show/command.ts';
 import type { SoundReport } from '../../core/show/live.ts';
 import type { Scene } from '../../core/show/scene.ts';
 import type { Source } from '../../core/show/source.ts';
-import { isOnAir, isSent, type Picture, type ShowState } from '../../core/show/state.ts';
+import { isOnAir, isRehearsal, isSent, type Picture, type ShowState } from '../../core/show/state.ts';
 import { Engine, type EnginePart } from '../../engine/engine.ts';
 import { askForShare } from '../../engine/share.ts';
 import type { SourceCondition } from '../../engine/source.ts';
@@ -23,6 +23,7 @@ export interface Notice {
 
 export class DeskSession {
 	readonly eventId: string;
+	readonly rehearsalWatchUrl: string | null;
 	readonly show: LiveShow;
 	/** The headphones of this machine. */
 	readonly ears: Ears;
@@ -37,7 +38,12 @@ export class DeskSession {
 	#starting: Picture | null = null;
 	#noticeCount = 0;
 
-	constructor(eventId: string) {
+	/**
+	 * @param rehearsalWatchUrl where what a rehearsal sends is seen, before the destination's id; null where nobody can
+	 * rehearse
+	 */
+	constructor(eventId: string, rehearsalWatchUrl: string | null = null) {
+		this.rehearsalWatchUrl = rehearsalWatchUrl;
 		this.eventId = eventId;
 		this.show = new LiveShow(eventId, (reason) => this.notify(reason));
 		this.ears = new Ears(
@@ -189,6 +195,21 @@ export class DeskSession {
 	/** True while viewers get the program. */
 	get sent(): boolean {
 		return this.show.state !== null && isSent(this.show.state);
+	}
+
+	/** True between start and end of a rehearsal. */
+	get rehearsing(): boolean {
+		return this.show.state !== null && isRehearsal(this.show.state);
+	}
+
+	/** What is under way, in a word. */
+	get underWay(): 'rehearsal' | 'broadcast' | 'recording' {
+		return this.rehearsing ? 'rehearsal' : this.sent ? 'broadcast' : 'recording';
+	}
+
+	/** How the program's picture is marked. */
+	get programMark(): 'onAir' | 'rehearsal' | 'program' {
+		return this.rehearsing ? 'rehearsal' : this.sent ? 'onAir' : 'program';
 	}
 
 	/** True while the program is sent or only recorded. */

@@ -38,8 +38,14 @@
 	<div class="grid min-h-screen grid-rows-[auto_auto_minmax(0,1fr)] bg-ink text-paper lg:h-screen">
 		<header class="flex flex-wrap items-center gap-4 border-b border-slate-rule bg-slate-panel px-3 py-2">
 			<h1 class="text-lg font-bold">{show.title}: stream mix</h1>
-			<p class="rounded-sm px-3 py-1 font-bold {isOnAir(show) ? 'bg-air text-white' : 'bg-gray-700'}">
-				{isOnAir(show) ? 'ON AIR' : 'Off air'}
+			<p
+				class="rounded-sm px-3 py-1 font-bold {session.rehearsing
+					? 'border-2 border-dashed border-ink bg-paper text-ink'
+					: isOnAir(show)
+						? 'bg-air text-white'
+						: 'bg-gray-700'}"
+			>
+				{session.rehearsing ? 'REHEARSAL' : isOnAir(show) ? 'ON AIR' : 'Off air'}
 			</p>
 			{#if !session.show.status?.engine}<p class="border-l-4 border-lamp pl-2 text-sm">
 					No desk is open, so nothing sounds. What you set is kept.

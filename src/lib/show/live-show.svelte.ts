@@ -3,7 +3,7 @@
  * Nothing else on a page holds show state.
  */
 import type { Command } from '../../core/show/command.ts';
-import type { HubMessage, LiveStatus, PageMessage, SoundReport } from '../../core/show/live.ts';
+import type { HubMessage, LiveStatus, PageMessage, SoundReport, ViewerMessage } from '../../core/show/live.ts';
 import { reduce, reduceAll } from '../../core/show/reduce.ts';
 import type { ShowState } from '../../core/show/state.ts';
 
@@ -21,6 +21,7 @@ export class LiveShow {
 	#pending = $state.raw<Pending[]>([]);
 	#status = $state.raw<LiveStatus | null>(null);
 	#sound = $state.raw<SoundReport | null>(null);
+	#viewers = $state.raw<ViewerMessage[]>([]);
 	#connected = $state(false);
 	#gone = $state(false);
 	#state = $derived(
@@ -60,6 +61,11 @@ export class LiveShow {
 	/** What the engine of another page hears. */
 	get sound(): SoundReport | null {
 		return this.#sound;
+	}
+
+	/** What viewers have written at this broadcast. */
+	get viewers(): ViewerMessage[] {
+		return this.#viewers;
 	}
 
 	get connected(): boolean {
@@ -127,6 +133,9 @@ export class LiveShow {
 			case 'refused':
 				this.#settle(message.id);
 				this.#onRefused(message.reason);
+				return;
+			case 'viewers':
+				this.#viewers = message.messages;
 				return;
 			case 'sound':
 				this.#sound = message.sound;

@@ -4,8 +4,10 @@ import { isDeepStrictEqual } from 'node:util';
 import * as v from 'valibot';
 import { cleanKey, formatAddress, parseAddress } from '../../core/delivery/address.ts';
 import { idSchema, nameSchema } from '../../core/show/basics.ts';
-import { destinationSchema, type SavedDestination } from '../../core/show/state.ts';
+import { destinationSchema, webAddressSchema, type Details, type SavedDestination } from '../../core/show/state.ts';
 import type { Bivvo } from '../app.ts';
+import { listPlaces } from '../broadcast/host-account.ts';
+import { accountOf } from '../broadcast/publisher.ts';
 import type { Room } from '../live/room.ts';
 import { savedOf, type DestinationSecret } from './saved-destinations.ts';
 
@@ -45,6 +47,57 @@ export async function saveDestination(bivvo: Bivvo, room: Room, form: Destinatio
 	return keepDestination(bivvo, room, saved, { ...stored, key, password });
 }
 
+export const connectFormSchema = v.object({
+	/** Of the account, without a place. */
+	url: webAddressSchema,
+	token: v.pipe(v.string(), v.trim(), v.minLength(1, 'The account has an access code. Paste it.'), v.maxLength(1000)),
+	placeId: idSchema,
+});
+
+/** Makes a destination of a place of a connected account, planned for this event. @returns why not, or null */
+export async function connectDestination(
+	bivvo: Bivvo,
+	room: Room,
+	{ url, token, placeId }: v.InferOutput<typeof connectFormSchema>,
+): Promise<string | null> {
+	const place = (await listPlaces(url, token)).find(({ id }) => id === placeId);
+	if (!place) return 'The account has no such place any more.';
+	const { title, startsAt } = room.hub.state;
+	const details: Details = { title, description: '', visibility: 'public', plannedAt: startsAt };
+	const { name, maxHeight, maxKbps } = place;
+	const accountUrl = `${url.replace(/\/$/, '')}/${placeId}`;
+	const id = randomUUID();
+	const empty = { id, name, address: '', userName: '', hasKey: false, maxHeight, maxKbps, maxFps: null, accountUrl };
+	return planAtHost(bivvo, room, empty, { key: '', password: '', token }, details);
+}
+
+/** Tells the host of a destination what viewers are to know of this event. @returns why not, or null */
+export async function sendDetails(bivvo: Bivvo, room: Room, id: string, details: Details): Promise<string | null> {
+	const known = room.hub.state.destinations.find((each) => each.id === id);
+	if (!known) return 'This destination is no longer there.';
+	return planAtHost(bivvo, room, savedOf(known), await bivvo.destinations.secretOf(id), details);
+}
+
+/** The host answers where it takes the stream, which may be another place than last week's. */
+async function planAtHost(
+	bivvo: Bivvo,
+	room: Room,
+	saved: SavedDestination,
+	secret: DestinationSecret,
+	details: Details,
+): Promise<string | null> {
+	const account = accountOf({ ...saved, ...secret });
+	if (!account) return `${saved.name} has no account that could be told.`;
+	const { address, key } = await account.plan(details);
+	const parsed = parseAddress(address);
+	if ('problem' in parsed) return `The host gave an address that cannot be used. ${parsed.problem}`;
+	const moved = { ...saved, address: formatAddress(parsed.address), hasKey: true };
+	const problem = await keepDestination(bivvo, room, moved, { ...secret, key });
+	if (problem !== null) return problem;
+	const known = room.hub.state.destinations.find(({ id }) => id === saved.id)!;
+	return room.hub.submit('server', randomUUID(), { type: 'changeDestination', destination: { ...known, details } });
+}
+
 /** Keeps a destination for the organisation, and tells the event it was made in and all others that have it. */
 export async function keepDestination(
 	bivvo: Bivvo,
@@ -61,7 +114,7 @@ export async function keepDestination(
 	for (const each of await bivvo.openRooms()) {
 		await alignDestinations(each, [saved]);
 		const known = each.hub.state.destinations.find(({ id }) => id === saved.id);
-		if (known && (each !== room || there)) await each.keeper.renew(known);
+		if (known && (each !== room || there)) await each.keeper.renew(known, each.hub.state);
 	}
 	return null;
 }

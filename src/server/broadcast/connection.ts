@@ -20,6 +20,8 @@ export interface PublishOrder {
 	password: string;
 	/** Where the host tells of the stream, or null. */
 	accountUrl: string | null;
+	/** Opens the account where it was connected; elsewhere the key does. */
+	token: string;
 }
 
 /** Longest time for a host to take the connection, answer, or take more bytes. */
@@ -223,8 +225,8 @@ export class Connection {
 }
 
 /** Hosts quote keys when they refuse them; what they say is shown, logged and stored. */
-export function withoutSecrets(reason: string, { key, password }: PublishOrder): string {
-	return [key, password].reduce((text, secret) => (secret ? text.replaceAll(secret, '•••') : text), reason);
+export function withoutSecrets(reason: string, { key, password, token }: PublishOrder): string {
+	return [key, password, token].reduce((text, secret) => (secret ? text.replaceAll(secret, '•••') : text), reason);
 }
 
 /** Made once, however many hosts a packet goes to. */

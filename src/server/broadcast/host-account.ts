@@ -1,53 +1,156 @@
 /** What a host tells of a stream beside taking it, and what it can be asked to do: docs/host-account.md. */
 import * as v from 'valibot';
 import type { Audience } from '../../core/show/live.ts';
+import type { Details } from '../../core/show/state.ts';
 
 const PATIENCE_MS = 5000;
+/** No host has more than this to say at a time. */
+const MOST_ANSWER_BYTES = 512 * 1024;
 
-/** What Bivvo wants of a host's account. Other hosts would have other adapters behind it. */
-export interface HostAccount {
-	/** @throws with a sentence when the host does not tell */
-	look(): Promise<Audience>;
-	/** Lets viewers in. @throws with a sentence when the host does not */
-	makePublic(): Promise<Audience>;
+/** What a viewer has written at the host. */
+export interface HostMessage {
+	/** Grows with each. */
+	id: number;
+	/** Milliseconds since 1970. */
+	at: number;
+	from: string;
+	text: string;
 }
 
-const answerSchema = v.object({ public: v.boolean(), viewers: v.pipe(v.number(), v.minValue(0)) });
+/** Where the host takes the stream of a broadcast that was planned. */
+export interface PlannedAt {
+	address: string;
+	key: string;
+}
+
+/** What Bivvo wants of a host's account. Other hosts would have other adapters behind it. All throw with a sentence. */
+export interface HostAccount {
+	look(): Promise<Audience>;
+	/** Plans a broadcast, or changes what viewers are told of the one that is planned. */
+	plan(details: Details): Promise<PlannedAt>;
+	/** Lets viewers in. */
+	makePublic(): Promise<Audience>;
+	/** Tells the host that this broadcast is over. */
+	end(): Promise<void>;
+	/** What viewers have written after the message with this number. */
+	messages(after: number): Promise<HostMessage[]>;
+}
+
+/** Somewhere at a host that an account may post to. */
+export interface HostPlace {
+	id: string;
+	name: string;
+	maxHeight: number | null;
+	maxKbps: number | null;
+}
+
+const limit = v.nullable(v.pipe(v.number(), v.minValue(1)));
+const audienceSchema = v.object({ public: v.boolean(), viewers: v.pipe(v.number(), v.minValue(0)) });
+const plannedSchema = v.object({
+	address: v.pipe(v.string(), v.maxLength(500)),
+	key: v.pipe(v.string(), v.minLength(1), v.maxLength(1000)),
+});
+const placesSchema = v.object({
+	places: v.array(
+		v.object({
+			id: v.pipe(v.string(), v.regex(/^[a-zA-Z0-9_-]{1,64}$/)),
+			name: v.pipe(v.string(), v.minLength(1), v.maxLength(120)),
+			maxHeight: v.optional(limit, null),
+			maxKbps: v.optional(limit, null),
+		}),
+	),
+});
+const messagesSchema = v.object({
+	messages: v.pipe(
+		v.array(
+			v.object({
+				id: v.number(),
+				at: v.number(),
+				from: v.pipe(
+					v.string(),
+					v.transform((text) => text.slice(0, 60)),
+				),
+				text: v.pipe(
+					v.string(),
+					v.transform((text) => text.slice(0, 500)),
+				),
+			}),
+		),
+		v.maxLength(1000),
+	),
+});
 const refusalSchema = v.object({ message: v.pipe(v.string(), v.maxLength(300)) });
+
+/** The places that an account may post to. @throws with a sentence */
+export async function listPlaces(url: string, token: string): Promise<HostPlace[]> {
+	return (await ask(url, token, 'GET', '', placesSchema)).places;
+}
 
 /** An account that speaks JSON over HTTP. */
 export class JsonAccount implements HostAccount {
 	#url: string;
-	#key: string;
+	#token: string;
 
-	constructor(url: string, key: string) {
-		this.#url = url.replace(/\/$/, '');
-		this.#key = key;
+	/** @param url of one place @param token that opens the account, or the place's key */
+	constructor(url: string, token: string) {
+		this.#url = url;
+		this.#token = token;
 	}
 
 	look(): Promise<Audience> {
-		return this.#ask('GET', this.#url);
+		return ask(this.#url, this.#token, 'GET', '', audienceSchema);
+	}
+
+	plan(details: Details): Promise<PlannedAt> {
+		return ask(this.#url, this.#token, 'PUT', '/broadcast', plannedSchema, details);
 	}
 
 	makePublic(): Promise<Audience> {
-		return this.#ask('POST', `${this.#url}/public`);
+		return ask(this.#url, this.#token, 'POST', '/public', audienceSchema);
 	}
 
-	async #ask(method: string, url: string): Promise<Audience> {
-		const response = await fetch(url, {
-			method,
-			headers: { Authorization: `Bearer ${this.#key}` },
-			// The key goes to this host and to no other.
-			redirect: 'error',
-			signal: AbortSignal.timeout(PATIENCE_MS),
-		}).catch(() => null);
-		if (!response) throw new Error('The host’s account does not answer.');
-		const body: unknown = await response.json().catch(() => null);
-		const answer = v.safeParse(answerSchema, body);
-		if (response.ok && answer.success) return answer.output;
-		const refusal = v.safeParse(refusalSchema, body);
-		throw new Error(
-			refusal.success ? refusal.output.message : `The host’s account answered something else (${response.status}).`,
-		);
+	async end(): Promise<void> {
+		await ask(this.#url, this.#token, 'POST', '/end', audienceSchema);
 	}
+
+	async messages(after: number): Promise<HostMessage[]> {
+		return (await ask(this.#url, this.#token, 'GET', `/messages?after=${after}`, messagesSchema)).messages;
+	}
+}
+
+async function ask<T>(
+	url: string,
+	token: string,
+	method: string,
+	path: string,
+	answerSchema: v.GenericSchema<unknown, T>,
+	body?: unknown,
+): Promise<T> {
+	const response = await fetch(url.replace(/\/$/, '') + path, {
+		method,
+		headers: { Authorization: `Bearer ${token}`, 'Content-Type': 'application/json' },
+		...(body === undefined ? {} : { body: JSON.stringify(body) }),
+		// The token goes to this host and to no other.
+		redirect: 'error',
+		signal: AbortSignal.timeout(PATIENCE_MS),
+	}).catch(() => null);
+	if (!response) throw new Error('The host’s account does not answer.');
+	const told = await jsonOf(response).catch(() => null);
+	const answer = v.safeParse(answerSchema, told);
+	if (response.ok && answer.success) return answer.output;
+	const refusal = v.safeParse(refusalSchema, told);
+	throw new Error(
+		refusal.success ? refusal.output.message : `The host’s account answered something else (${response.status}).`,
+	);
+}
+
+async function jsonOf(response: Response): Promise<unknown> {
+	const parts: Uint8Array[] = [];
+	let bytes = 0;
+	for await (const part of response.body ?? []) {
+		bytes += part.length;
+		if (bytes > MOST_ANSWER_BYTES) return null;
+		parts.push(part);
+	}
+	return JSON.parse(Buffer.concat(parts).toString('utf8'));
 }

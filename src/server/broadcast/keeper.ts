@@ -4,8 +4,8 @@ import path from 'node:path';
 import { SOUND_KBPS, type Rendition } from '../../core/delivery/rates.ts';
 import { planTracks, trackKbps, tracksMayGoOn, type Track } from '../../core/show/tracks.ts';
 import { planDelivery } from '../../core/show/delivery.ts';
-import { idleStatus, type DestinationStatus, type RecordingStatus } from '../../core/show/live.ts';
-import { isOnAir, type Destination, type ShowState } from '../../core/show/state.ts';
+import { idleStatus, type DestinationStatus, type RecordingStatus, type ViewerMessage } from '../../core/show/live.ts';
+import { isOnAir, isRehearsal, type Destination, type ShowState } from '../../core/show/state.ts';
 import type { SavedDestinations } from '../access/saved-destinations.ts';
 import { recordingId, type NewRecording, type Recordings } from '../files/recordings.ts';
 import { log } from '../log.ts';
@@ -13,12 +13,15 @@ import { Broadcast } from './broadcast.ts';
 import type { PublishOrder } from './connection.ts';
 
 const NOT_RECORDING = { phase: 'off', file: '', bytes: 0, reason: '' } as const;
+const MOST_VIEWER_MESSAGES = 200;
 const DISK_NEARLY_FULL = 'The disk is nearly full, so only the program goes on being recorded.';
 
 export class BroadcastKeeper {
 	#eventId: string;
 	#recordings: Recordings;
 	#destinations: SavedDestinations;
+	/** Where rehearsals go, or null when there is no such place. */
+	#rehearsalUrl: string | null;
 	#changed: () => void;
 	#heldTooLong: () => void;
 	#broadcast: Broadcast | null = null;
@@ -39,12 +42,14 @@ export class BroadcastKeeper {
 		eventId: string,
 		recordings: Recordings,
 		destinations: SavedDestinations,
+		rehearsalUrl: string | null,
 		changed: () => void,
 		heldTooLong: () => void,
 	) {
 		this.#eventId = eventId;
 		this.#recordings = recordings;
 		this.#destinations = destinations;
+		this.#rehearsalUrl = rehearsalUrl;
 		this.#changed = changed;
 		this.#heldTooLong = heldTooLong;
 	}
@@ -74,7 +79,7 @@ export class BroadcastKeeper {
 		const renditions = await Promise.all(
 			renditionsOf(state).map(async ({ kbps, destinationIds }) => {
 				const destinations = state.destinations.filter((each) => destinationIds.includes(each.id));
-				return { kbps, orders: await Promise.all(destinations.map((each) => this.orderFor(each))) };
+				return { kbps, orders: await Promise.all(destinations.map((each) => this.#orderOn(state, each))) };
 			}),
 		);
 		const { eventId } = state;
@@ -124,9 +129,25 @@ export class BroadcastKeeper {
 		void this.#broadcast.tracks.stop(DISK_NEARLY_FULL);
 	}
 
+	/** Where a destination's stream goes in this broadcast: a rehearsal's to a private place of its own. */
+	async #orderOn(state: ShowState, destination: Destination): Promise<PublishOrder> {
+		const order = await this.orderFor(destination);
+		if (!isRehearsal(state)) return order;
+		const nothing = { userName: '', password: '', token: '', accountUrl: null };
+		return { ...order, ...nothing, address: this.#rehearsalUrl ?? '', key: destination.id };
+	}
+
 	/** A destination with its secrets. */
 	async orderFor({ id, name, address, userName, accountUrl }: Destination): Promise<PublishOrder> {
 		return { id, name, address, userName, accountUrl, ...(await this.#destinations.secretOf(id)) };
+	}
+
+	/** What viewers have written at all destinations, the newest last. */
+	get viewerMessages(): ViewerMessage[] {
+		const all = (this.#broadcast?.publishers ?? []).flatMap(({ order: { id: destinationId }, messages }) =>
+			messages.map(({ id, at, from, text }) => ({ id: `${destinationId}/${id}`, destinationId, at, from, text })),
+		);
+		return all.toSorted((a, b) => a.at - b.at).slice(-MOST_VIEWER_MESSAGES);
 	}
 
 	/** How each destination of the show goes. */
@@ -147,8 +168,8 @@ export class BroadcastKeeper {
 	}
 
 	/** A destination's address, login or key was changed: what is sent there now begins anew with it. */
-	async renew(destination: Destination): Promise<void> {
-		this.#broadcast?.renew(await this.orderFor(destination));
+	async renew(destination: Destination, state: ShowState): Promise<void> {
+		this.#broadcast?.renew(await this.#orderOn(state, destination));
 	}
 
 	/** Ends what is being sent because the server stops; the show stays on air and goes on at the next start. */
@@ -168,7 +189,7 @@ function renditionsOf(state: ShowState): readonly Rendition[] {
 function rowsOf(state: ShowState, broadcastId: string, startedAt: number): NewRecording[] {
 	const { eventId, title, broadcast } = state;
 	const id = recordingId(broadcastId, startedAt);
-	const stem = fileNameOf(title, startedAt);
+	const stem = fileNameOf(broadcast!.rehearsal ? `${title} rehearsal` : title, startedAt);
 	const common = { eventId, broadcastId, startedAt };
 	const names = new Set(['program']);
 	const tracks = broadcast!.tracks.map(({ kind, name }, i): NewRecording => {

@@ -12,7 +12,7 @@ import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/
 import { idleStatus, type DestinationPhase, type DestinationStatus } from '../../core/show/live.ts';
 import { log } from '../log.ts';
 import { addressOf, Connection, withoutSecrets, type PublishOrder } from './connection.ts';
-import { JsonAccount, type HostAccount } from './host-account.ts';
+import { JsonAccount, type HostAccount, type HostMessage } from './host-account.ts';
 
 /** After this long in good order a loss counts as the first one again. */
 const STEADY_MS = 30_000;
@@ -20,6 +20,14 @@ const STEADY_MS = 30_000;
 const LOOK_EVERY_MS = 3000;
 
 const NOTHING_SENT = { rateKbps: 0, queueBytes: 0, audience: null };
+
+/** Messages of viewers that are kept. */
+const MOST_MESSAGES = 200;
+
+/** The host's account of a destination, or null where it has none. */
+export function accountOf({ accountUrl, token, key }: PublishOrder): HostAccount | null {
+	return accountUrl === null ? null : new JsonAccount(accountUrl, token || key);
+}
 
 export class Publisher {
 	readonly order: PublishOrder;
@@ -32,13 +40,15 @@ export class Publisher {
 	#rate = { bytes: 0, at: 0 };
 	#account: HostAccount | null;
 	#lookedAt = 0;
+	/** What viewers have written since the beginning, the newest last. */
+	messages: HostMessage[] = [];
 
 	/** @param changed told when the phase changes */
 	constructor(order: PublishOrder, changed: () => void) {
 		this.order = order;
 		this.status = idleStatus(order.id, Date.now());
 		this.#changed = changed;
-		this.#account = order.accountUrl === null ? null : new JsonAccount(order.accountUrl, order.key);
+		this.#account = accountOf(order);
 	}
 
 	/**
@@ -123,6 +133,9 @@ export class Publisher {
 		this.#lookedAt = now;
 		const audience = (await this.#account?.look().catch(() => null)) ?? null;
 		this.status.audience = this.status.phase === 'live' ? audience : null;
+		const newest = this.messages.at(-1)?.id ?? 0;
+		const more = (await this.#account?.messages(newest).catch(() => null)) ?? [];
+		if (more.length > 0) this.messages = [...this.messages, ...more].slice(-MOST_MESSAGES);
 	}
 
 	/** Asks the host to let viewers in. @throws with a sentence when it does not */
@@ -141,6 +154,8 @@ export class Publisher {
 		const connection = this.#connection;
 		this.#connection = null;
 		await connection?.end();
+		// Where the account planned this broadcast it is told that it is over; elsewhere the stream's end says so.
+		if (this.order.token !== '') await this.#account?.end().catch(() => {});
 		this.#become('off', '');
 	}
 }

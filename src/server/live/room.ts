@@ -46,6 +46,7 @@ export class Room {
 			this.keeper.measure(Date.now());
 			this.#endWhenDue(Date.now());
 			this.announce();
+			this.#tellViewers();
 		}, STATUS_EVERY_MS);
 	}
 
@@ -71,7 +72,7 @@ export class Room {
 	}
 
 	#noteShow(command: Command, state: ShowState, at: number): void {
-		if (command.type === 'startBroadcast') this.log.add('broadcast', 'On air', at);
+		if (command.type === 'startBroadcast') this.log.add('broadcast', command.rehearsal ? 'Rehearsal' : 'On air', at);
 		if (command.type === 'endBroadcast') this.log.add('broadcast', 'Off air', at);
 		if (command.type === 'addMarker') this.log.add('marker', command.text, at);
 		const scene = state.scenes.find(({ id }) => id === state.program);
@@ -88,6 +89,13 @@ export class Room {
 		}
 		if (this.#isNew('holding', String(holdingSince !== null)) && broadcast)
 			this.log.add('holding', holdingSince === null ? 'Viewers see the program' : 'Viewers see the holding card', now);
+	}
+
+	#tellViewers(): void {
+		const messages = this.keeper.viewerMessages;
+		const newest = messages.at(-1)?.id ?? '';
+		if (this.#isNew('viewers', `${messages.length} ${newest}`))
+			this.#bus.publish(this.hub.eventId, { type: 'viewers', messages });
 	}
 
 	#isNew(what: string, value: string): boolean {

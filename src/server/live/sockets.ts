@@ -73,6 +73,7 @@ export class Sockets {
 		const leave = this.#bus.subscribe(hub.eventId, send);
 		room.join(client);
 		send(room.status());
+		send({ type: 'viewers', messages: room.keeper.viewerMessages });
 		webSocket.on('close', () => {
 			leave();
 			room.leave(client);

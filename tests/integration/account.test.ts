@@ -1,0 +1,136 @@
+import { randomUUID } from 'node:crypto';
+import { afterAll, beforeAll, expect, inject, it } from 'vitest';
+import { WebSocket } from 'ws';
+import { encodeUplink } from '../../src/core/delivery/uplink.ts';
+import { connectDestination, saveDestination, sendDetails } from '../../src/server/access/destination-form.ts';
+import { listPlaces } from '../../src/server/broadcast/host-account.ts';
+import { createEvent } from '../../src/server/events.ts';
+import type { Room } from '../../src/server/live/room.ts';
+import { ACCOUNT_CODE } from '../../standins/host/places.ts';
+import { openApp, Page, testFolder, until } from '../support/app.ts';
+import { openHost, type TestHost } from '../support/host.ts';
+import { makeMaterial, play, type Material } from '../support/media.ts';
+
+let temporary: Awaited<ReturnType<typeof testFolder>>;
+let running: Awaited<ReturnType<typeof openApp>>;
+let host: TestHost;
+let material: Material;
+let room: Room;
+let page: Page;
+let account: string;
+
+beforeAll(async () => {
+	temporary = await testFolder();
+	host = await openHost();
+	account = `${host.url}/account`;
+	const rehearsalUrl = `rtmp://127.0.0.1:${host.rtmpPort}/rehearsal`;
+	running = await openApp(inject('databaseUrl'), temporary.folder, { rehearsalUrl });
+	material = await makeMaterial(temporary.folder);
+	const picture = { width: 1280, height: 720, fps: 30 } as const;
+	const event = await createEvent(running.app, 'Lantern Night', '2026-11-28T19:00', picture);
+	room = (await running.app.roomOf(event))!;
+	page = new Page(running.port, event);
+	await page.welcome();
+	page.send({ type: 'wantEngine', takeOver: true });
+	await until('the lease', () => room.hub.engine !== null);
+});
+afterAll(async () => {
+	page.socket.terminate();
+	await running.close();
+	await host.close();
+	await temporary.remove();
+});
+
+/** On air with an engine that sends the material. */
+async function onAir(rehearsal: boolean): Promise<() => Promise<void>> {
+	await page.applied(page.do({ type: 'startBroadcast', broadcastId: randomUUID(), rehearsal }));
+	const { client } = await page.welcome();
+	const socket = new WebSocket(
+		`ws://127.0.0.1:${running.port}/uplink/${room.hub.eventId}?client=${client}&session=${randomUUID()}`,
+	);
+	await new Promise((resolve) => socket.once('open', resolve));
+	for (const config of [material.video, material.audio]) socket.send(encodeUplink(config));
+	const playing = play(material, (packet) => socket.send(encodeUplink(packet)), 1);
+	return async () => {
+		playing.stop();
+		await page.applied(page.do({ type: 'endBroadcast' }));
+		await until('the end', () => room.keeper.broadcast === null);
+		socket.terminate();
+	};
+}
+const destination = (name: string) => room.hub.state.destinations.find((each) => each.name === name)!;
+
+it('an account tells its places, and says in words when it does not know the code', async () => {
+	expect((await listPlaces(account, ACCOUNT_CODE)).map(({ name }) => name)).toContain('Members’ Page');
+	await expect(listPlaces(account, 'guessed')).rejects.toThrow('does not know that access code');
+	await expect(listPlaces('http://127.0.0.1:9/account', ACCOUNT_CODE)).rejects.toThrow('does not answer');
+	await expect(listPlaces(`${host.url}/`, ACCOUNT_CODE)).rejects.toThrow('answered something else');
+});
+
+it('a place that is connected is planned for this event, gives its own address and key, and nothing secret is told', async () => {
+	const form = { url: account, token: ACCOUNT_CODE, placeId: 'members' };
+	expect(await connectDestination(running.app, room, form)).toBeNull();
+	const members = destination('Members’ Page');
+	expect(members).toMatchObject({ hasKey: true, maxHeight: 720, maxKbps: 4000, ticked: true });
+	expect(members.address).toBe(`rtmp://127.0.0.1:${host.rtmpPort}/members`);
+	expect(members.details).toEqual({
+		title: 'Lantern Night',
+		description: '',
+		visibility: 'public',
+		plannedAt: '2026-11-28T19:00',
+	});
+	const { key, token } = await running.app.destinations.secretOf(members.id);
+	expect(token).toBe(ACCOUNT_CODE);
+	expect(key).toMatch(/^members-[0-9a-f]{18}$/);
+	const told = JSON.stringify([page.messages, room.hub.state]);
+	expect(told).not.toContain(key);
+	expect(told).not.toContain(ACCOUNT_CODE);
+	expect(await connectDestination(running.app, room, { ...form, placeId: 'gone' })).toContain('no such place');
+
+	const details = { ...members.details!, title: 'Lantern Night, live', description: 'A choir, a talk and a film.' };
+	expect(await sendDetails(running.app, room, members.id, details)).toBeNull();
+	expect(destination('Members’ Page').details).toEqual(details);
+	expect(host.desk('members').state).toMatchObject({ title: details.title, description: details.description });
+	expect((await running.app.destinations.secretOf(members.id)).key).toBe(key);
+});
+
+it('viewers’ messages come to the desk, are hidden and shown again, and the host is told of the end', async () => {
+	const end = await onAir(false);
+	await until('the host', () => host.desk('members').state.state === 'receiving');
+	const write = (body: unknown) =>
+		fetch(`${host.url}/messages/members`, { method: 'POST', body: JSON.stringify(body) });
+	expect((await write({ from: 'Ysolde', text: 'We see you at Cold Tarn!' })).status).toBe(204);
+	expect((await write({ from: '', text: 'x' })).status).toBe(400);
+	expect((await write({ from: 'x', text: 'y'.repeat(20_000) })).status).toBe(400);
+	const heard = () => page.messages.findLast((message) => message.type === 'viewers')?.messages ?? [];
+	const [message] = await until('the message', () => (heard().length > 0 ? heard() : null));
+	expect(message).toMatchObject({ from: 'Ysolde', text: 'We see you at Cold Tarn!' });
+	const messageId = message!.id;
+	await page.applied(page.do({ type: 'hideMessage', messageId, hidden: true }));
+	expect(room.hub.state.hiddenMessages).toEqual([messageId]);
+	await page.applied(page.do({ type: 'hideMessage', messageId, hidden: false }));
+	expect(room.hub.state.hiddenMessages).toEqual([]);
+
+	await end();
+	const { state, planned } = host.desk('members');
+	expect([state.state, state.public, planned]).toEqual(['ended', false, null]);
+});
+
+it('a rehearsal does all of it, but reaches a private place only', async () => {
+	const form = { id: 'ridge', name: 'Ridge Channel', address: `rtmp://127.0.0.1:${host.rtmpPort}/ridge` };
+	const rest = { userName: '', password: null, maxHeight: null, maxKbps: null, maxFps: null, accountUrl: null };
+	expect(await saveDestination(running.app, room, { ...form, ...rest, key: 'ridge-lantern-1845' })).toBeNull();
+	const end = await onAir(true);
+	const own = await until('the private place', () => host.desk('rehearsal-ridge'));
+	await until('pictures', () => own.state.pictures > 30);
+	expect(page.status!.destinations.find(({ id }) => id === 'ridge')!.phase).toBe('live');
+	expect(host.desk('ridge').state.state).toBe('waiting');
+	// A change of its key in the middle does not send it to viewers.
+	expect(await saveDestination(running.app, room, { ...form, ...rest, key: 'ridge-lantern-1845' })).toBeNull();
+	await until('it again', () => page.status!.destinations.find(({ id }) => id === 'ridge')!.phase === 'live');
+	expect(host.desk('ridge').state.state).toBe('waiting');
+	await end();
+	expect(own.state.state).toBe('ended');
+	const [recording] = await running.app.recordings.list(room.hub.eventId);
+	expect(recording!.file).toMatch(/^lantern-night-rehearsal-.*-program\.mp4$/);
+});
