@@ -27,5 +27,5 @@ export default defineConfig({
 		['line'],
 		['json', { outputFile: process.env.PLAYWRIGHT_JSON_OUTPUT_FILE ?? 'test-results/playwright.json' }],
 	],
-	use: { viewport: { width: 1280, height: 800 }, launchOptions: CHROMIUM, trace: 'off' },
+	use: { viewport: { width: 1280, height: 800 }, launchOptions: CHROMIUM, trace: 'off', actionTimeout: 60_000 },
 });

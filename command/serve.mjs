@@ -7,8 +7,8 @@ const port = Number(process.env.BIVVO_PORT ?? 5310);
 // Behind a proxy with TLS the proxy says so; on its own this server speaks plain HTTP.
 process.env.PROTOCOL_HEADER ??= 'x-forwarded-proto';
 
-// A photograph is larger than what pages otherwise send; the routes have limits of their own.
-process.env.BODY_SIZE_LIMIT ??= '32M';
+// What a request may bring is decided in src/hooks.server.ts: a clip is larger than anything else.
+process.env.BODY_SIZE_LIMIT ??= 'Infinity';
 
 /** @param {string} sentence */
 function fail(sentence) {

@@ -13,8 +13,8 @@ export interface Figures {
 	loudness: { shortTerm: number; integrated: number } | null;
 	/** True while viewers saw the holding card. */
 	held: boolean;
-	/** Time the desk needs for a frame, milliseconds, and frames left out so far; null without a desk. */
-	engine: { frameMs: number; due: number; encoded: number } | null;
+	/** Part of its time that the desk needs for pictures, and pictures due and encoded so far; null without a desk. */
+	engine: { load: number; due: number; encoded: number } | null;
 	/** Part of one core that the server takes. */
 	serverCores: number;
 }

@@ -102,6 +102,9 @@
 					No destination is ticked, so <strong>nobody will see it</strong>.{recorded ? ' The program is recorded.' : ''}
 				</p>
 			{/if}
+			{#if ticked.length > 0 && session.rehearsalWatchUrl}
+				<p class="text-sm">A rehearsal does all of this for real, but sends it where no viewer sees it.</p>
+			{/if}
 			{#if ticked.length > 0}
 				<details class="text-sm">
 					<summary class="cursor-pointer">How it is sent: {plan.renditions.map(sizeText).join(', ')}</summary>
@@ -141,11 +144,7 @@
 				: 'Not yet'}</button
 		>
 		{#if !onAir && ticked.length > 0 && session.rehearsalWatchUrl}
-			<button
-				class="act ml-auto"
-				title="All is done for real, but sent to a private stand-in on this server: no viewer sees it"
-				onclick={() => go(true)}>Rehearse instead</button
-			>
+			<button class="act ml-auto" onclick={() => go(true)}>Rehearse instead</button>
 		{/if}
 	{/snippet}
 </Modal>

@@ -51,10 +51,10 @@
 
 <section class="panel" aria-labelledby="destinations">
 	<h2 id="destinations" class="panel-title">Where it goes</h2>
-	<ul class="grid">
+	<ul class="grid grid-cols-[minmax(0,1fr)]">
 		{#each show.destinations as destination (destination.id)}
 			{@const status = statusOf(destination.id)}
-			<li class="flex items-start gap-2 border-t border-slate-rule px-3 py-1.5">
+			<li class="flex items-start gap-1.5 border-t border-slate-rule py-1.5 pr-1.5 pl-3">
 				<input
 					type="checkbox"
 					class="mt-1 size-5 rounded-sm border-gray-400 bg-gray-700 text-primary-700"
@@ -106,7 +106,7 @@
 				</div>
 				{#if destination.accountUrl}
 					<button
-						class="p-1 text-gray-300 hover:text-lamp"
+						class="p-0.5 text-gray-300 hover:text-lamp"
 						aria-label="What viewers are told at {destination.name}"
 						title="Title, description and who may see it"
 						onclick={() => {
@@ -118,7 +118,7 @@
 					</button>
 				{/if}
 				<button
-					class="p-1 text-gray-300 hover:text-lamp"
+					class="p-0.5 text-gray-300 hover:text-lamp"
 					aria-label="Change {destination.name}"
 					onclick={() => edit(destination)}
 				>

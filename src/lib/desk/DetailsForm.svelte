@@ -45,7 +45,7 @@
 		<Label>Title<Input bind:value={title} required maxlength={120} class="mt-1" /></Label>
 		<Label>
 			Description
-			<Textarea bind:value={description} rows={3} maxlength={2000} class="mt-1 w-full" />
+			<Textarea bind:value={description} rows={3} maxlength={2000} class="mt-1 w-full dark:bg-gray-700" />
 		</Label>
 		<div class="grid grid-cols-2 gap-3">
 			<Label>

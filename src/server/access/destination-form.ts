@@ -66,9 +66,17 @@ export async function connectDestination(
 	const details: Details = { title, description: '', visibility: 'public', plannedAt: startsAt };
 	const { name, maxHeight, maxKbps } = place;
 	const accountUrl = `${url.replace(/\/$/, '')}/${placeId}`;
-	const id = randomUUID();
-	const empty = { id, name, address: '', userName: '', hasKey: false, maxHeight, maxKbps, maxFps: null, accountUrl };
-	return planAtHost(bivvo, room, empty, { key: '', password: '', token }, details);
+	// A place that was connected before, perhaps for another event, stays one destination.
+	// A place that was connected before, perhaps for another event, stays one destination.
+	const all = [...room.hub.state.destinations, ...(await bivvo.destinations.list())];
+	const known = all.find((each) => each.accountUrl === accountUrl);
+	const blank = { id: randomUUID(), address: '', userName: '', hasKey: false, maxFps: null };
+	const saved = { ...(known ? savedOf(known) : blank), name, maxHeight, maxKbps, accountUrl };
+	const secret = await bivvo.destinations.secretOf(saved.id);
+	const problem = await planAtHost(bivvo, room, saved, { ...secret, token }, details);
+	if (problem !== null) return problem;
+	const ticks = { type: 'tickDestination' as const, destinationId: saved.id, ticked: true };
+	return room.hub.submit('server', randomUUID(), ticks);
 }
 
 /** Tells the host of a destination what viewers are to know of this event. @returns why not, or null */

@@ -1,6 +1,10 @@
 /** Recordings as people use them: listed, played, cut, deleted and brought back. */
 import { randomUUID } from 'node:crypto';
+import { createWriteStream } from 'node:fs';
 import { rename, rm, stat, statfs } from 'node:fs/promises';
+import { Readable, Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
 import path from 'node:path';
 import { and, desc, eq, isNotNull, lt } from 'drizzle-orm';
 import type { Db } from '../db/database.ts';
@@ -17,6 +21,8 @@ export type NewRecording = Pick<RecordingRow, 'id' | 'eventId' | 'broadcastId' |
 
 /** A deleted recording can be brought back for this long. */
 const KEPT_AFTER_DELETE_MS = 24 * 3600 * 1000;
+/** An hour at a high rate. */
+const MOST_CLIP_BYTES = 8e9;
 const LOOK_AT_DISK_MS = 10_000;
 
 export class Recordings {
@@ -137,15 +143,46 @@ export class Recordings {
 
 	/** Cuts a part out as a recording of its own; returns its id. @throws with a sentence */
 	async cut(row: RecordingRow & { path: string }, { fromS, toS }: Part): Promise<string> {
-		const file = `${row.file.replace(/\.mp4$/, '')}-clip-${Math.round(fromS)}-${Math.round(toS)}-${randomUUID().slice(0, 4)}.mp4`;
-		const to = path.join(this.folderOf(row.eventId), file);
-		const startedAt = Math.round(row.startedAt + 1000 * (await copyPart(row.path, to, { fromS, toS })));
+		const to = this.#clipOf(row, { fromS, toS });
+		return this.#noteClip(row, to, await copyPart(row.path, to, { fromS, toS }));
+	}
+
+	/**
+	 * Keeps a part that somebody else has cut out, as a recording of its own.
+	 * @param body an MP4 file
+	 * @returns its id
+	 * @throws with a sentence when it is no such file, or not of that length
+	 */
+	async keepClip(row: RecordingRow & { path: string }, part: Part, body: ReadableStream<Uint8Array>): Promise<string> {
+		const to = this.#clipOf(row, part);
+		const came = `${to}.came`;
+		try {
+			await pipeline(Readable.fromWeb(body as NodeReadableStream), bounded(MOST_CLIP_BYTES), createWriteStream(came));
+			const wantedS = part.toS - part.fromS;
+			const durationS = await durationOf(came).catch(() => {
+				throw new Error('It is no MP4 file.');
+			});
+			if (Math.abs(durationS - wantedS) > 1) throw new Error(`It lasts ${durationS.toFixed(1)} s.`);
+			await copyPart(came, to, { fromS: 0, toS: Infinity });
+		} finally {
+			await rm(came, { force: true });
+		}
+		return this.#noteClip(row, to, part.fromS);
+	}
+
+	#clipOf({ file, eventId }: RecordingRow, { fromS, toS }: Part): string {
+		const name = `${file.replace(/\.\w+$/, '')}-clip-${Math.round(fromS)}-${Math.round(toS)}-${randomUUID().slice(0, 4)}.mp4`;
+		return path.join(this.folderOf(eventId), name);
+	}
+
+	async #noteClip(row: RecordingRow, to: string, fromS: number): Promise<string> {
 		const id = `clip-${randomUUID().slice(0, 18)}`;
-		const bytes = (await stat(to)).size;
+		const { eventId, broadcastId, name } = row;
+		const startedAt = Math.round(row.startedAt + 1000 * fromS);
 		const endedAt = Math.round(startedAt + (await durationOf(to)) * 1000);
-		await this.#db
-			.insert(recordings)
-			.values({ ...plainRow(row), id, startedAt, endedAt, file, bytes, kind: 'clip', name: row.name });
+		const bytes = (await stat(to)).size;
+		const clip = { id, eventId, broadcastId, startedAt, endedAt, bytes, file: path.basename(to), name };
+		await this.#db.insert(recordings).values({ ...clip, kind: 'clip', deletedAt: null });
 		return id;
 	}
 
@@ -172,6 +209,13 @@ export function recordingId(broadcastId: string, startedAt: number): string {
 	return `${broadcastId}-${startedAt}`;
 }
 
-function plainRow({ eventId, broadcastId }: RecordingRow) {
-	return { eventId, broadcastId, deletedAt: null };
+/** Lets so many bytes through, and fails beyond them. */
+function bounded(most: number): Transform {
+	let bytes = 0;
+	return new Transform({
+		transform(chunk: Uint8Array, _, next) {
+			bytes += chunk.length;
+			next(bytes > most ? new Error('It is too large.') : null, chunk);
+		},
+	});
 }

@@ -1,43 +1,32 @@
-/** Writes down what happens at an event; waits out a database that is gone. */
+/** Writes down what happens at an event, and how its broadcasts go. */
 import { and, asc, eq, gte, lte } from 'drizzle-orm';
 import type { LogKind, LogLine } from '../../core/show/chapters.ts';
+import type { Figures, FiguresAt } from '../../core/show/report.ts';
 import type { Db } from '../db/database.ts';
-import { logLines } from '../db/schema.ts';
+import { figures, logLines } from '../db/schema.ts';
+import { Backlog } from './backlog.ts';
 
-const RETRY_MS = 1000;
-/** Lines that wait for the database; beyond them the oldest are given up. */
-const MOST_WAITING = 5000;
 const LONGEST_TEXT = 500;
 
 export class EventLog {
 	#db: Db;
 	#eventId: string;
-	#waiting: LogLine[] = [];
-	#writing: Promise<void> | null = null;
-	#closed = false;
+	#lines: Backlog<LogLine>;
+	#figures: Backlog<{ broadcastId: string; at: number; figures: Figures }>;
 
 	constructor(db: Db, eventId: string) {
 		this.#db = db;
 		this.#eventId = eventId;
+		this.#lines = new Backlog((rows) => db.insert(logLines).values(rows.map((row) => ({ eventId, ...row }))));
+		this.#figures = new Backlog((rows) => db.insert(figures).values(rows.map((row) => ({ eventId, ...row }))));
 	}
 
 	add(kind: LogKind, text: string, at = Date.now()): void {
-		this.#waiting.push({ at, kind, text: text.slice(0, LONGEST_TEXT) });
-		if (this.#waiting.length > MOST_WAITING) this.#waiting.shift();
-		this.#writing ??= this.#write().finally(() => (this.#writing = null));
+		this.#lines.add({ at, kind, text: text.slice(0, LONGEST_TEXT) });
 	}
 
-	async #write(): Promise<void> {
-		while (this.#waiting.length > 0 && !this.#closed) {
-			const batch = this.#waiting.slice(0, 100);
-			try {
-				await this.#db.insert(logLines).values(batch.map((line) => ({ eventId: this.#eventId, ...line })));
-				this.#waiting.splice(0, batch.length);
-			} catch {
-				// The journal says that the database is gone.
-				await new Promise((resolve) => setTimeout(resolve, RETRY_MS).unref());
-			}
-		}
+	addFigures(broadcastId: string, now: Figures, at = Date.now()): void {
+		this.#figures.add({ broadcastId, at, figures: now });
 	}
 
 	/** Lines of a time, from the first on. */
@@ -50,8 +39,17 @@ export class EventLog {
 			.orderBy(asc(at), asc(id));
 	}
 
+	/** How a broadcast went, from its beginning on. */
+	async figuresOf(broadcastId: string): Promise<FiguresAt[]> {
+		const rows = await this.#db
+			.select({ at: figures.at, figures: figures.figures })
+			.from(figures)
+			.where(and(eq(figures.eventId, this.#eventId), eq(figures.broadcastId, broadcastId)))
+			.orderBy(asc(figures.at));
+		return rows.map(({ at, figures: then }) => ({ at, ...then }));
+	}
+
 	async close(): Promise<void> {
-		await Promise.race([this.#writing, new Promise((resolve) => setTimeout(resolve, RETRY_MS))]);
-		this.#closed = true;
+		await Promise.all([this.#lines.close(), this.#figures.close()]);
 	}
 }

@@ -3,7 +3,7 @@
  * reducer on what it says, so the state itself is sent once only, as the welcome.
  */
 import type { Command } from '../../core/show/command.ts';
-import type { Applied, EngineReport } from '../../core/show/live.ts';
+import type { Applied, EngineReport, SoundReport } from '../../core/show/live.ts';
 import { reduce } from '../../core/show/reduce.ts';
 import type { ShowState } from '../../core/show/state.ts';
 import type { Bus } from './bus.ts';
@@ -24,6 +24,8 @@ export class Hub {
 	/** The page that makes the program. Not a part of the show: it ends with the page's connection. */
 	engine: string | null = null;
 	report: EngineReport | null = null;
+	/** What the engine hears. */
+	sound: SoundReport | null = null;
 
 	constructor(eventId: string, stored: Stored, journal: Journal, bus: Bus) {
 		this.eventId = eventId;
@@ -78,6 +80,6 @@ export class Hub {
 	release(client: string): void {
 		if (this.engine !== client) return;
 		this.engine = null;
-		this.report = null;
+		this.report = this.sound = null;
 	}
 }

@@ -1,5 +1,6 @@
 /** All that is live at one event: its hub, what it sends, and the pages connected to it. */
 import { randomUUID } from 'node:crypto';
+import { FIGURES_EVERY_MS } from '../../core/show/report.ts';
 import type { Command } from '../../core/show/command.ts';
 import type { HubMessage, LiveStatus, PageMessage } from '../../core/show/live.ts';
 import { isOnAir, type ShowState } from '../../core/show/state.ts';
@@ -18,6 +19,8 @@ export class Room {
 	#noted = new Map<string, string>();
 	#bus: Bus;
 	#timer: NodeJS.Timeout;
+	/** When figures were written last, and the processor's time then. */
+	#figured = { at: 0, cpuUs: 0 };
 	/** Channels whose button is held, by page. */
 	#held = new Map<string, Set<string>>();
 	/** Connections by page. */
@@ -47,6 +50,7 @@ export class Room {
 			this.#endWhenDue(Date.now());
 			this.announce();
 			this.#tellViewers();
+			this.#noteFigures(Date.now());
 		}, STATUS_EVERY_MS);
 	}
 
@@ -80,15 +84,47 @@ export class Room {
 		if (!isOnAir(state)) this.#noted.delete('program');
 	}
 
-	#noteDelivery({ destinations, holdingSince, now }: LiveStatus): void {
+	#noteDelivery({ destinations, holdingSince, rates, now }: LiveStatus): void {
 		const { broadcast } = this.keeper;
 		for (const { id, phase, reason } of destinations) {
 			if (!this.#isNew(`destination ${id}`, phase) || (!broadcast && phase === 'off')) continue;
 			const name = this.hub.state.destinations.find((each) => each.id === id)?.name ?? id;
 			this.log.add('destination', `${name}: ${phase}${reason ? `, ${reason}` : ''}`, now);
 		}
+		for (const [i, { kbps, plannedKbps }] of rates.entries()) {
+			const before = this.#noted.get(`rate ${i}`);
+			if (this.#isNew(`rate ${i}`, String(kbps)) && before !== undefined)
+				this.log.add('rate', `The picture takes ${kbps} of ${plannedKbps} kbit/s`, now);
+		}
+		if (rates.length === 0)
+			for (const what of this.#noted.keys()) if (what.startsWith('rate ')) this.#noted.delete(what);
 		if (this.#isNew('holding', String(holdingSince !== null)) && broadcast)
 			this.log.add('holding', holdingSince === null ? 'Viewers see the program' : 'Viewers see the holding card', now);
+	}
+
+	/** Writes down how the broadcast goes, every few seconds. */
+	#noteFigures(now: number): void {
+		const { broadcast } = this.keeper;
+		const passedMs = now - this.#figured.at;
+		if (!broadcast || passedMs < FIGURES_EVERY_MS) return;
+		const { user, system } = process.cpuUsage();
+		const cpuUs = user + system;
+		// The first of a broadcast has nothing before it to be held against.
+		const serverCores = passedMs > 2 * FIGURES_EVERY_MS ? 0 : (cpuUs - this.#figured.cpuUs) / 1000 / passedMs;
+		this.#figured = { at: now, cpuUs };
+		const { report, sound } = this.hub;
+		const { fps } = this.hub.state.picture;
+		this.log.addFigures(broadcast.id, {
+			destinations: broadcast.publishers.map(({ order: { id, name }, status }) => {
+				const { phase, rateKbps: kbps, queueBytes, lostFrames } = status;
+				return { id, name, live: phase === 'live', kbps, queueBytes, lostFrames };
+			}),
+			rates: broadcast.rates,
+			loudness: sound && { shortTerm: sound.mix.shortTerm, integrated: sound.mix.integrated },
+			held: broadcast.holdingSince !== null,
+			engine: report && { load: (report.frameMs * fps) / 1000, due: report.due, encoded: report.encoded },
+			serverCores,
+		});
 	}
 
 	#tellViewers(): void {
@@ -137,7 +173,9 @@ export class Room {
 				if (this.hub.engine === client) this.hub.report = message.report;
 				return;
 			case 'sound':
-				if (this.hub.engine === client) this.#bus.publish(this.hub.eventId, message);
+				if (this.hub.engine !== client) return;
+				this.hub.sound = message.sound;
+				this.#bus.publish(this.hub.eventId, message);
 				return;
 			case 'retry':
 				this.keeper.broadcast?.publisherOf(message.destinationId)?.retry();

@@ -8,13 +8,14 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	if (!room) error(404, 'There is no such event.');
 	const rows = await bivvo.recordings.list(params.id);
 	const recordings = await Promise.all(
-		rows.map(async ({ id, startedAt, endedAt, file, bytes, kind, name }) => {
+		rows.map(async ({ id, broadcastId, startedAt, endedAt, file, bytes, kind, name }) => {
 			const until = endedAt ?? Date.now();
 			const lines = await room.log.between(startedAt - 60_000, until);
 			const durationS = (until - startedAt) / 1000;
 			const there = await bivvo.recordings.find(params.id, id);
 			return {
 				id,
+				broadcastId,
 				startedAt,
 				running: endedAt === null,
 				durationS,

@@ -14,3 +14,9 @@ export async function wantRecording(
 	if (!found) error(404, 'There is no such recording, or its file is gone.');
 	return found;
 }
+
+/** A part of a recording, seconds from its start. */
+export const partSchema = v.pipe(
+	v.object({ fromS: v.pipe(v.number(), v.minValue(0)), toS: v.pipe(v.number(), v.minValue(0)) }),
+	v.check(({ fromS, toS }) => toS > fromS, 'The end of the clip lies before its start.'),
+);

@@ -1,0 +1,184 @@
+<script lang="ts">
+	/** One recording: played, looked through, cut, taken away. */
+	import { Progressbar } from 'flowbite-svelte';
+	import { clockOf } from '../ui/format.ts';
+	import { askServer } from '../ui/ask.ts';
+	import { startJob, type MediaJob } from './media.ts';
+	import Overview from './Overview.svelte';
+	import type { Recorded } from './recorded.ts';
+
+	interface Props {
+		eventId: string;
+		recorded: Recorded;
+		/** A clip was made of it. */
+		onclip: () => Promise<void>;
+	}
+	let { eventId, recorded, onclip }: Props = $props();
+
+	const { durationS, markers, running, kind } = $derived(recorded);
+	const address = $derived(`/api/events/${eventId}/recordings/${recorded.id}`);
+	let player = $state<HTMLMediaElement | null>(null);
+	let atS = $state(0);
+	let fromS = $state<number | null>(null);
+	let toS = $state<number | null>(null);
+	const part = $derived({ fromS: fromS ?? 0, toS: toS ?? durationS });
+	const chosen = $derived((fromS !== null || toS !== null) && part.fromS < part.toS);
+	let busy = $state('');
+	let progress = $state(0);
+	let job = $state.raw<MediaJob | null>(null);
+	let problem = $state('');
+	const act = 'min-h-11 rounded-sm border border-ink px-3 font-semibold disabled:opacity-40';
+
+	function seek(seconds: number) {
+		if (player) player.currentTime = seconds;
+	}
+	async function settle(told: { answer: unknown } | { problem: string }) {
+		problem = 'problem' in told ? told.problem : '';
+		if (problem === '') {
+			fromS = toS = null;
+			await onclip();
+		}
+		busy = '';
+	}
+	async function cutAtOnce() {
+		busy = 'Cutting the clip…';
+		await settle(await askServer(`${address}/clip`, 'POST', part));
+	}
+	/** Runs a job of the worker with its progress; null when it was cancelled or failed. */
+	async function work(what: string, order: Parameters<typeof startJob>[0]): Promise<Blob | null> {
+		busy = what;
+		problem = '';
+		progress = 0;
+		const cancelled = new Promise<null>((resolve) => (stop = () => resolve(null)));
+		job = startJob(order, (message) => message.told === 'progress' && (progress = message.part));
+		const file = await Promise.race([job.file, cancelled]).catch((error: Error) => {
+			problem = `${what.replace('…', '')} failed: ${error.message}`;
+			return null;
+		});
+		job = null;
+		busy = '';
+		return file;
+	}
+	let stop = () => {};
+	function cancel() {
+		job?.cancel();
+		stop();
+	}
+	const url = () => new URL(address, location.href).href;
+	async function cutExactly() {
+		const file = await work('Encoding the clip anew…', { job: 'cut', url: url(), ...part });
+		if (!file) return;
+		busy = 'Keeping the clip…';
+		const query = new URLSearchParams({ fromS: String(part.fromS), toS: String(part.toS) });
+		const response = await fetch(`${address}/exact?${query}`, { method: 'POST', body: file }).catch(() => null);
+		const told = (await response?.json().catch(() => null)) as { message?: string } | null;
+		await settle(
+			response?.ok ? { answer: told } : { problem: told?.message ?? 'The server cannot be reached. Try again.' },
+		);
+	}
+	async function takeSound() {
+		const file = await work('Taking the sound out…', { job: 'sound', url: url() });
+		if (!file) return;
+		const link = document.createElement('a');
+		link.href = URL.createObjectURL(file);
+		link.download = recorded.file.replace(/\.\w+$/, '.wav');
+		link.click();
+		setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+	}
+</script>
+
+<section class="grid gap-4 lg:grid-cols-[minmax(0,1fr)_18rem]" aria-label="The chosen recording">
+	<div class="grid content-start gap-3">
+		{#if kind === 'channel'}
+			<audio bind:this={player} bind:currentTime={atS} class="w-full" controls preload="metadata" src={address}></audio>
+		{:else}
+			<video
+				bind:this={player}
+				bind:currentTime={atS}
+				class="max-h-[26rem] w-full bg-ink"
+				controls
+				preload="metadata"
+				src={address}
+			>
+				<track kind="captions" label="Takes and markers" src="{address}/chapters" />
+			</video>
+		{/if}
+		{#if !running && durationS > 0}
+			<Overview url={address} {durationS} {markers} {atS} {fromS} {toS} onseek={seek} />
+		{/if}
+		{#if kind !== 'channel'}
+			<div class="flex flex-wrap items-center gap-2">
+				<button class={act} onclick={() => (fromS = player?.currentTime ?? 0)}
+					>Clip from here{fromS === null ? '' : `: ${clockOf(fromS)}`}</button
+				>
+				<button class={act} onclick={() => (toS = player?.currentTime ?? durationS)}
+					>to here{toS === null ? '' : `: ${clockOf(toS)}`}</button
+				>
+				<button
+					class="min-h-11 rounded-sm bg-ink px-4 font-semibold text-paper disabled:opacity-40"
+					disabled={busy !== '' || running || !chosen}
+					title="At once, from the key frame before: up to 2 s earlier"
+					onclick={() => void cutAtOnce()}>Cut the clip</button
+				>
+				<button
+					class={act}
+					disabled={busy !== '' || running || !chosen}
+					title="To the frame: encodes it anew in this browser, which takes a while"
+					onclick={() => void cutExactly()}>Cut exactly</button
+				>
+				<span class="text-sm text-gray-600"
+					>At once it may begin up to 2 s earlier, at a key frame; exactly takes a while.</span
+				>
+			</div>
+		{/if}
+		{#if busy}
+			<div class="flex items-center gap-3" role="status">
+				<span>{busy}</span>
+				{#if job}
+					<Progressbar
+						class="flex-1"
+						progress={Math.round(100 * progress)}
+						color="primary"
+						size="h-3"
+						aria-label={busy}
+					/>
+					<span class="figures w-12 text-right">{Math.round(100 * progress)} %</span>
+					<button class={act} onclick={cancel}>Cancel</button>
+				{/if}
+			</div>
+		{/if}
+		{#if problem}<p role="alert" class="rounded-sm border-l-8 border-lamp bg-white p-3 font-semibold">{problem}</p>{/if}
+		<div class="flex flex-wrap items-center gap-x-5 gap-y-2">
+			<a class="underline" href="{address}?download">Download</a>
+			{#if kind === 'program' || kind === 'clip'}
+				<a class="underline" href="{address}/sound">Sound only (M4A)</a>
+				<button class="underline disabled:opacity-40" disabled={busy !== '' || running} onclick={() => void takeSound()}
+					>Sound only (WAV)</button
+				>
+			{/if}
+			<a class="underline" href="{address}/chapters">Chapters (WebVTT)</a>
+			<a class="underline" href="{address}/log">What happened (CSV)</a>
+			{#if kind === 'program'}
+				<a class="underline" href="/events/{eventId}/report/{recorded.broadcastId}">Report of the broadcast</a>
+			{/if}
+		</div>
+	</div>
+	<section aria-labelledby="moments">
+		<h2 id="moments" class="mb-1 font-semibold">Takes and markers</h2>
+		<ol class="grid max-h-[26rem] overflow-y-auto rounded-sm border border-gray-300 bg-white">
+			{#each markers as { atS: markedS, kind: marked, text }, i (i)}
+				<li>
+					<button
+						class="flex w-full gap-3 px-3 py-2 text-left hover:bg-gray-100 {marked === 'marker' ? 'font-bold' : ''}"
+						onclick={() => seek(markedS)}
+						><span class="figures">{clockOf(markedS)}</span><span class="min-w-0 truncate"
+							>{marked === 'marker' ? '◆ ' : ''}{text}</span
+						></button
+					>
+				</li>
+			{:else}
+				<li class="p-3 text-gray-600">None. The key M on the desk sets a marker while on air.</li>
+			{/each}
+		</ol>
+	</section>
+</section>

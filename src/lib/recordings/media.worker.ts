@@ -1,0 +1,133 @@
+/** What is done with a recording away from the page: seen at a glance, cut to the frame, taken out as sound. */
+import { registerAacEncoder } from '@mediabunny/aac-encoder';
+import {
+	ALL_FORMATS,
+	AppendOnlyStreamTarget,
+	AudioSampleSink,
+	CanvasSink,
+	Conversion,
+	Input,
+	Mp4OutputFormat,
+	Output,
+	UrlSource,
+} from 'mediabunny';
+import { Peaks } from '../../core/sound/peaks.ts';
+import { toPcm24, wavHeader, BYTES_PER_SAMPLE } from '../../core/sound/wav.ts';
+
+export type ToMedia =
+	| { job: 'overview'; url: string; parts: number; pictures: number }
+	| { job: 'cut'; url: string; fromS: number; toS: number }
+	| { job: 'sound'; url: string };
+
+export type FromMedia =
+	/** One of the pictures along the recording. */
+	| { told: 'picture'; index: number; image: Blob }
+	/** The shape of the sound as far as it is known. */
+	| { told: 'peaks'; heights: Float32Array<ArrayBuffer> }
+	/** Part of the work that is done, 0 to 1. */
+	| { told: 'progress'; part: number }
+	| { told: 'file'; file: Blob }
+	| { told: 'done' }
+	| { told: 'failed'; reason: string };
+
+/** Peaks are told so often, by the seconds of sound between. */
+const TELL_EVERY_S = 30;
+const PICTURE_HEIGHT = 90;
+/** Pictures are encoded anew with a little more than they had, so that nobody sees it. */
+const BITRATE_FACTOR = 1.3;
+
+registerAacEncoder();
+
+const say = (message: FromMedia) => postMessage(message);
+
+onmessage = ({ data }: MessageEvent<ToMedia>) => {
+	const input = new Input({ source: new UrlSource(data.url), formats: ALL_FORMATS });
+	const done = data.job === 'overview' ? overview(input, data) : data.job === 'cut' ? cut(input, data) : sound(input);
+	done
+		.then(() => say({ told: 'done' }))
+		.catch((error: unknown) => say({ told: 'failed', reason: (error as Error).message }))
+		.finally(() => input.dispose());
+};
+
+async function overview(input: Input, { parts, pictures }: Extract<ToMedia, { job: 'overview' }>): Promise<void> {
+	const durationS = await input.computeDuration();
+	const video = await input.getPrimaryVideoTrack();
+	if (video) {
+		const sink = new CanvasSink(video, { height: PICTURE_HEIGHT, poolSize: 1 });
+		const times = Array.from({ length: pictures }, (_, i) => ((i + 0.5) * durationS) / pictures);
+		let index = 0;
+		for await (const wrapped of sink.canvasesAtTimestamps(times)) {
+			const canvas = wrapped?.canvas as OffscreenCanvas | undefined;
+			if (canvas) say({ told: 'picture', index, image: await canvas.convertToBlob({ type: 'image/jpeg' }) });
+			index++;
+		}
+	}
+	const audio = await input.getPrimaryAudioTrack();
+	if (!audio) return;
+	const peaks = new Peaks(parts, durationS);
+	let toldS = 0;
+	await eachSound(new AudioSampleSink(audio), (sides, atS, rate) => {
+		for (const side of sides) peaks.add(side, atS, rate);
+		if (atS - toldS < TELL_EVERY_S) return;
+		toldS = atS;
+		say({ told: 'peaks', heights: peaks.heights.slice() });
+	});
+	say({ told: 'peaks', heights: peaks.heights });
+}
+
+/** Decodes a sound from its beginning to its end. */
+async function eachSound(
+	sink: AudioSampleSink,
+	take: (sides: Float32Array[], atS: number, rate: number) => void,
+): Promise<void> {
+	for await (const sample of sink.samples()) {
+		const sides = Array.from({ length: sample.numberOfChannels }, (_, planeIndex) => {
+			const samples = new Float32Array(sample.numberOfFrames);
+			sample.copyTo(samples, { planeIndex, format: 'f32-planar' });
+			return samples;
+		});
+		take(sides, sample.timestamp, sample.sampleRate);
+		sample.close();
+	}
+}
+
+async function cut(input: Input, { fromS, toS }: Extract<ToMedia, { job: 'cut' }>): Promise<void> {
+	const parts: Uint8Array<ArrayBuffer>[] = [];
+	const target = new AppendOnlyStreamTarget(
+		new WritableStream({ write: (bytes: Uint8Array) => void parts.push(bytes.slice()) }),
+	);
+	const output = new Output({ format: new Mp4OutputFormat({ fastStart: 'fragmented' }), target });
+	const video = await input.getPrimaryVideoTrack();
+	const bitrate = video && BITRATE_FACTOR * (await video.computePacketStats()).averageBitrate;
+	const conversion = await Conversion.init({
+		input,
+		output,
+		trim: { start: fromS, end: toS },
+		copy: false,
+		...(bitrate ? { video: { codec: 'avc', bitrate: Math.round(bitrate) } } : {}),
+		audio: { codec: 'aac', bitrate: 192_000 },
+	});
+	if (!conversion.isValid) throw new Error('This browser cannot encode it anew. Cut at a key frame instead.');
+	conversion.onProgress = (part) => say({ told: 'progress', part });
+	await conversion.execute();
+	say({ told: 'file', file: new Blob(parts, { type: 'video/mp4' }) });
+}
+
+async function sound(input: Input): Promise<void> {
+	const audio = await input.getPrimaryAudioTrack();
+	if (!audio) throw new Error('There is no sound in this recording.');
+	if ((await audio.getSampleRate()) !== 48_000) throw new Error('This sound has another rate than 48 kHz.');
+	const durationS = await input.computeDuration();
+	const sideCount = await audio.getNumberOfChannels();
+	const parts: Uint8Array<ArrayBuffer>[] = [];
+	let [samples, toldS] = [0, 0];
+	await eachSound(new AudioSampleSink(audio), (sides, atS) => {
+		parts.push(toPcm24(sides, 0, sides[0]!.length));
+		samples += sides[0]!.length;
+		if (atS - toldS < 1) return;
+		toldS = atS;
+		say({ told: 'progress', part: atS / durationS });
+	});
+	const header = wavHeader(sideCount, samples * sideCount * BYTES_PER_SAMPLE);
+	say({ told: 'file', file: new Blob([header, ...parts], { type: 'audio/wav' }) });
+}

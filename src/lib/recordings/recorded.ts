@@ -1,0 +1,19 @@
+import type { Marker } from '../../core/show/chapters.ts';
+
+/** A recording as its page shows it. */
+export interface Recorded {
+	id: string;
+	broadcastId: string;
+	startedAt: number;
+	running: boolean;
+	durationS: number;
+	file: string;
+	bytes: number;
+	missing: boolean;
+	kind: 'program' | 'source' | 'channel' | 'clip';
+	/** What was recorded apart: the name of the source or channel. */
+	name: string;
+	/** Recordings with the same one began at the same instant. */
+	set: string;
+	markers: Marker[];
+}

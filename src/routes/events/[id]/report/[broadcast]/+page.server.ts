@@ -1,0 +1,33 @@
+import { error } from '@sveltejs/kit';
+import * as v from 'valibot';
+import { idSchema } from '$core/show/basics.ts';
+import type { PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ params, locals }) => {
+	const { bivvo } = locals;
+	const room = await bivvo.roomOf(params.id);
+	if (!room || !v.is(idSchema, params.broadcast)) error(404, 'There is no such event.');
+	const figures = await room.log.figuresOf(params.broadcast);
+	const [first, last] = [figures[0], figures.at(-1)];
+	if (!first || !last)
+		error(404, 'Nothing was written down of this broadcast. It may have been shorter than a second.');
+	const { broadcast } = room.hub.state;
+	const known = broadcast?.id === params.broadcast ? broadcast : null;
+	// Of a former broadcast the log tells when it began and ended.
+	const lines = await room.log.between(first.at - 60_000, last.at + 10_000);
+	const beginning = lines.findLast(({ kind, at }) => kind === 'broadcast' && at <= first.at);
+	const end = lines.find(({ kind, at }) => kind === 'broadcast' && at >= last.at);
+	const startedAt = known?.startedAt ?? beginning?.at ?? first.at;
+	const endedAt = known ? (known.endedAt ?? Date.now()) : (end?.at ?? last.at);
+	return {
+		eventId: params.id,
+		title: room.hub.state.title,
+		running: known !== null && known.endedAt === null,
+		rehearsal: known?.rehearsal ?? beginning?.text === 'Rehearsal',
+		startedAt,
+		endedAt,
+		targetLufs: room.hub.state.mix.master.targetLufs,
+		figures,
+		lines: lines.filter(({ at }) => at >= startedAt && at <= endedAt + 5000),
+	};
+};
