@@ -5,6 +5,7 @@ import { benchDelivery } from './delivery.ts';
 import { benchEvening } from './evening.ts';
 import { benchPicture } from './picture.ts';
 import { benchSlice } from './slice.ts';
+import { benchSoak } from './soak.ts';
 import { benchSound } from './sound.ts';
 import { finish, type Row } from './table.ts';
 
@@ -24,6 +25,10 @@ const BENCHES: Record<string, { about: string; run: () => Promise<Row[]> }> = {
 	delivery: {
 		about: 'One stream to 200 hosts, and with 50 of them not reading: cores, queues, memory (about 1 minute)',
 		run: benchDelivery,
+	},
+	soak: {
+		about: `Half an hour with hosts cut off, then the desk's tab killed 100 times (about 55 minutes; BIVVO_SOAK_MINUTES, BIVVO_SOAK_KILLS)`,
+		run: benchSoak,
 	},
 	slice: {
 		about: 'The whole way: frames, cores, key press to host, sound against picture (about 5 minutes)',

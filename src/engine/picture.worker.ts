@@ -97,7 +97,7 @@ onmessage = ({ data }: MessageEvent<ToPicture>) => {
 		case 'port': {
 			const slot = slotOf(data.sourceId);
 			data.port.onmessage = ({ data: frame }: MessageEvent<VideoFrame>) => {
-				if (slots.get(data.sourceId) === slot) slot.put(frame);
+				if (slots.get(data.sourceId) === slot) put(slot, frame);
 				else frame.close();
 			};
 			return;
@@ -224,8 +224,14 @@ async function drink(sourceId: string, frames: ReadableStream<VideoFrame>): Prom
 			frame.close();
 			return void reader.cancel();
 		}
-		slot.put(frame);
+		put(slot, frame);
 	}
+}
+
+/** A first picture is told at once: a desk that comes back to a broadcast waits for it. */
+function put(slot: SourceSlot, frame: VideoFrame): void {
+	if (!slot.frame) counts.reportedAt = 0;
+	slot.put(frame);
 }
 
 async function run({ control }: SharedMemory): Promise<never> {
