@@ -566,11 +566,15 @@ function faultWords(name: string, kind: Source['kind'], fault: PictureFault): st
 /** What was given up for the viewers' sake. */
 function busyWords(relief: number, load: number): string {
 	if (relief === 0) return '';
-	const what =
-		relief === 1 ? 'the wall is refreshed less often' : 'the wall and the large pictures are refreshed less often';
+	const what = [
+		'the wall is refreshed less often',
+		'the wall and the large pictures are refreshed less often',
+		'viewers get every other picture, and the desk fewer',
+	][relief - 1]!;
 	const busy =
 		load > 0.5 ? `is busy (${Math.min(100, Math.round(100 * load))} % of the time for each picture)` : 'was too busy';
-	return `This machine ${busy}, so ${what}. Viewers come first.`;
+	const advice = relief < 3 ? 'Viewers come first.' : 'Close other programs, or choose a smaller picture next time.';
+	return `This machine ${busy}, so ${what}. ${advice}`;
 }
 
 /** A monitor on the desk. */

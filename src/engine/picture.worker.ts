@@ -31,7 +31,7 @@ import type { Size } from '../core/picture/geometry.ts';
 import { Renditions } from './renditions.ts';
 import { Program } from './program.ts';
 import { colourAt } from './pick.ts';
-import { Relief } from './relief.ts';
+import { LADDER, Relief } from './relief.ts';
 import { Control, counterAfter, type SharedMemory } from './shared.ts';
 import { SourceSlot } from './slot.ts';
 
@@ -268,7 +268,8 @@ async function makeFrame(now: number): Promise<void> {
 	const untouched = untouchedPicture(list, stage);
 	const slot = untouched === null ? undefined : slots.get(untouched);
 	const asIs = slot?.encodable ? slot.frame : null;
-	const sent = renditions;
+	const sent = frameNumber % LADDER[relief.level]!.encodesEvery === 0 ? renditions : null;
+	if (renditions) counts.due++;
 	const needed = sent !== null && (!asIs || sent.encoders.some(({ form }) => !isWhole(form)));
 	const planes = needed || onAir ? await paint(list) : null;
 	if (sent) encode(sent, asIs, planes);
@@ -278,7 +279,6 @@ async function makeFrame(now: number): Promise<void> {
 }
 
 function encode(sent: Renditions, asIs: VideoFrame | null, planes: Planes | null): void {
-	counts.due++;
 	const timing = timingOf(frameNumber);
 	for (const encoder of sent.encoders) {
 		if (!encoder.takes(frameNumber)) continue;

@@ -30,6 +30,14 @@ describe('what is given up first', () => {
 		expect(relief.level).toBe(LADDER.length - 1);
 	});
 
+	it('touches what viewers get on the last step only, and then evenly', () => {
+		expect(LADDER.map(({ encodesEvery }) => encodesEvery)).toEqual([1, 1, 1, 2]);
+		for (const [i, { programHz, otherHz }] of LADDER.slice(1).entries()) {
+			expect(programHz).toBeLessThanOrEqual(LADDER[i]!.programHz);
+			expect(otherHz).toBeLessThanOrEqual(LADDER[i]!.otherHz);
+		}
+	});
+
 	it('counts frames that viewers did not get, however little each took', () => {
 		const relief = new Relief();
 		pass(relief, 0, 2, 0.2, 1);

@@ -106,6 +106,12 @@ describe('the uplink’s framing', () => {
 	const description = fc.uint8Array({ maxLength: 60 });
 	const rendition = fc.nat(255);
 	const packets: fc.Arbitrary<UplinkPacket> = fc.oneof(
+		fc.record({
+			kind: fc.constant('pcm' as const),
+			rendition: fc.nat(255),
+			timeUs: fc.nat(),
+			data: fc.uint8Array({ minLength: 1 }),
+		}),
 		fc.constant({ kind: 'end' as const }),
 		fc.record({
 			kind: fc.constantFrom('video' as const, 'audio' as const),

@@ -105,6 +105,19 @@ describe('upload arithmetic', () => {
 		);
 	});
 
+	it('thinks of the viewers’ own lines', () => {
+		const destinations = [{ id: 'a', name: 'Host', maxHeight: null, maxKbps: null, maxFps: null }];
+		const warned = (chosenKbps: number) =>
+			deliveryPlan({
+				picture: { width: 1920, height: 1080, fps: 60 },
+				destinations,
+				lineKbps: 100_000,
+				chosenKbps,
+			}).warnings.filter((warning) => warning.includes('viewers’ own lines'));
+		expect(warned(4800)).toEqual([]);
+		expect(warned(6000)).toHaveLength(1);
+	});
+
 	it('steps down by a third and up by a fifth, and never beyond what was planned', () => {
 		let kbps = 2500;
 		for (let i = 0; i < 20; i++) kbps = steppedKbps(kbps, 2500, 'down');

@@ -54,6 +54,8 @@ const PART_OF_CAP = 0.9;
 /** Bits for each pixel that keep faces clean at 30 frames a second, and those below which a smaller picture is better. */
 const GOOD_BITS = 0.09;
 const LEAST_BITS = 0.04;
+/** Above this the picture stands still again and again for those who watch by telephone or on a shared line. */
+const VIEWERS_KBPS = 5000;
 /** Bits for each pixel of what is recorded to be edited. */
 export const TRACK_BITS = 0.13;
 /** Heights to choose from, each with even sides in the picture's own shape. */
@@ -190,6 +192,10 @@ function warningsOf({ renditions, totalKbps, allowedKbps }: Made, { destinations
 			`${megabits(totalKbps)} is more than half of the line. Untick a destination, or choose a lower rate; else viewers may see it stop.`,
 		);
 	for (const rendition of renditions) {
+		if (rendition.destinationIds.length > 0 && rendition.kbps + SOUND_KBPS > VIEWERS_KBPS)
+			warnings.push(
+				`${megabits(rendition.kbps + SOUND_KBPS)} is more than many viewers’ own lines carry: for them it may stop again and again. ${megabits(VIEWERS_KBPS)} is safe for most.`,
+			);
 		const tooHigh = destinations.filter(
 			({ id, maxKbps }) =>
 				rendition.destinationIds.includes(id) && maxKbps !== null && rendition.kbps + SOUND_KBPS > maxKbps,

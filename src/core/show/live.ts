@@ -151,6 +151,8 @@ export interface LiveStatus {
 	holdingSince: number | null;
 	/** What each rendition takes now, and what was planned, kbit/s. */
 	rates: { kbps: number; plannedKbps: number }[];
+	/** Cores that the server takes. */
+	serverCores: number;
 	/** False while changes cannot be written to the database; they are kept and written later. */
 	stored: boolean;
 }

@@ -19,6 +19,8 @@
 	}
 	let { session, show, onlySound = false }: Props = $props();
 
+	/** One process cannot take more than one core; before that it is late. */
+	const BUSY_CORES = 0.8;
 	const LITTLE_ROOM_S = 30 * 60;
 
 	interface Trouble {
@@ -63,6 +65,11 @@
 			list.push({
 				key: 'stored',
 				text: 'The database does not take changes. They are kept and written when it is back.',
+			});
+		if (session.onAir && status && status.serverCores > BUSY_CORES)
+			list.push({
+				key: 'server',
+				text: `The server is busy: it takes ${Math.round(100 * status.serverCores)} % of a core. Close other programs on its machine, or untick a destination next time.`,
 			});
 		if (session.onAir && status?.recording.phase === 'failed')
 			list.push({ key: 'record', text: status.recording.reason, grave: true });

@@ -10,7 +10,7 @@ import type { Engine } from '../../engine/engine.ts';
 import { MAX_CHANNELS, MIX_READINGS } from '../../engine/shared.ts';
 
 /** By what is given up on a busy machine: levels that move cost as much to draw as a small picture. */
-const READ_EVERY_MS = [50, 100, 200];
+const READ_EVERY_MS = [50, 100, 200, 200];
 /** Long enough to judge: two of the windows in which hum is looked for. */
 const JUDGE_EVERY_MS = 400;
 const TELL_EVERY_MS = 200;

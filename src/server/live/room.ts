@@ -5,6 +5,7 @@ import type { Command } from '../../core/show/command.ts';
 import type { HubMessage, LiveStatus, PageMessage } from '../../core/show/live.ts';
 import { isOnAir, type ShowState } from '../../core/show/state.ts';
 import { BroadcastKeeper } from '../broadcast/keeper.ts';
+import { serverCores } from '../processor.ts';
 import type { Bus } from './bus.ts';
 import type { EventLog } from './event-log.ts';
 import type { Hub } from './hub.ts';
@@ -19,8 +20,8 @@ export class Room {
 	#noted = new Map<string, string>();
 	#bus: Bus;
 	#timer: NodeJS.Timeout;
-	/** When figures were written last, and the processor's time then. */
-	#figured = { at: 0, cpuUs: 0 };
+	/** When figures were written last. */
+	#figuredAt = 0;
 	/** Channels whose button is held, by page. */
 	#held = new Map<string, Set<string>>();
 	/** Connections by page. */
@@ -105,13 +106,8 @@ export class Room {
 	/** Writes down how the broadcast goes, every few seconds. */
 	#noteFigures(now: number): void {
 		const { broadcast } = this.keeper;
-		const passedMs = now - this.#figured.at;
-		if (!broadcast || passedMs < FIGURES_EVERY_MS) return;
-		const { user, system } = process.cpuUsage();
-		const cpuUs = user + system;
-		// The first of a broadcast has nothing before it to be held against.
-		const serverCores = passedMs > 2 * FIGURES_EVERY_MS ? 0 : (cpuUs - this.#figured.cpuUs) / 1000 / passedMs;
-		this.#figured = { at: now, cpuUs };
+		if (!broadcast || now - this.#figuredAt < FIGURES_EVERY_MS) return;
+		this.#figuredAt = now;
 		const { report, sound } = this.hub;
 		const { fps } = this.hub.state.picture;
 		this.log.addFigures(broadcast.id, {
@@ -123,7 +119,7 @@ export class Room {
 			loudness: sound && { shortTerm: sound.mix.shortTerm, integrated: sound.mix.integrated },
 			held: broadcast.holdingSince !== null,
 			engine: report && { load: (report.frameMs * fps) / 1000, due: report.due, encoded: report.encoded },
-			serverCores,
+			serverCores: serverCores(),
 		});
 	}
 
@@ -151,6 +147,7 @@ export class Room {
 			receiving: this.keeper.broadcast?.receiving ?? false,
 			holdingSince: this.keeper.broadcast?.holdingSince ?? null,
 			rates: this.keeper.broadcast?.rates ?? [],
+			serverCores: serverCores(),
 			stored: this.hub.journal.healthy,
 		};
 	}
