@@ -67,6 +67,19 @@ try {
 	await desk.getByRole('button', { name: 'Go on air' }).click();
 	await desk.waitForTimeout(300);
 	await shot(desk, 'go-on-air');
+	await desk.getByRole('button', { name: 'Rehearse instead' }).click();
+	await desk.waitForTimeout(8000);
+	await shot(desk, 'rehearsal');
+	await desk.getByRole('button', { name: 'End the rehearsal' }).click();
+	await desk.getByRole('dialog').getByRole('button', { name: 'End the rehearsal' }).click();
+	await desk.getByText('Off air').waitFor();
+
+	await desk.getByRole('button', { name: 'How it is sent…' }).click();
+	await desk.getByText('Beside it, each apart').click();
+	for (const name of ['Lectern', 'Choir left', 'Lectern mic'])
+		await desk.getByLabel('How it is sent', { exact: true }).getByLabel(name, { exact: true }).check();
+	await desk.getByRole('button', { name: 'Done' }).click();
+	await desk.getByRole('button', { name: 'Go on air' }).click();
 	await desk.getByRole('dialog').getByRole('button', { name: 'Go on air' }).click();
 	await desk.waitForTimeout(6000);
 	await desk.keyboard.press('Shift+Digit3');
@@ -105,12 +118,17 @@ try {
 	await desk.getByRole('dialog').getByRole('button', { name: 'End the broadcast' }).click();
 	await desk.waitForTimeout(6000);
 	await desk.goto(`${demo.url}/events/lantern-night/recordings`);
+	await desk.locator('[data-overview="read"]').waitFor();
 	await desk
 		.getByRole('button', { name: /Choir left/ })
 		.first()
 		.click();
 	await desk.waitForTimeout(1500);
 	await shot(desk, 'recordings');
+	await desk.getByRole('link', { name: 'Report of the broadcast' }).click();
+	await desk.getByRole('heading', { name: 'What happened' }).waitFor();
+	await desk.waitForTimeout(1000);
+	await shot(desk, 'report');
 } finally {
 	await browser.close();
 	await demo.close();

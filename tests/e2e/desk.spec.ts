@@ -284,7 +284,8 @@ test('a destination is made by pasting what the host shows; its key stays hidden
 }) => {
 	await openDesk(page);
 	await page.getByRole('button', { name: 'Add a destination' }).click();
-	const form = page.getByRole('dialog');
+	await page.getByRole('button', { name: 'Enter address and key' }).click();
+	const form = page.getByRole('dialog').filter({ hasText: 'Paste address and key together' });
 	await form.getByLabel('Name', { exact: true }).fill('Second page');
 	await form.getByLabel('Server address').fill('members');
 	await expect(form).toContainText('must begin with rtmp://');

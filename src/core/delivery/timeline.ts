@@ -33,6 +33,11 @@ export class Timeline {
 		this.#lastUs = Math.max(this.#lastUs, timeUs);
 	}
 
+	/** The newest time on the line that something was sent with, or −1. */
+	get lastUs(): number {
+		return this.#lastUs;
+	}
+
 	/** Where a time of the engine lies on the line, also before the anchor; null while there is none. */
 	onLine(timeUs: number): number | null {
 		return this.#offsetUs === null ? null : timeUs + this.#offsetUs;

@@ -4,6 +4,7 @@
 	import { judgeLine, planDelivery, type Delivery } from '../../core/show/delivery.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import { hasFrames, MOST_PICTURE_TRACKS, planTracks } from '../../core/show/tracks.ts';
+	import { askServer } from '../ui/ask.ts';
 	import { durationOf, rateOf } from '../ui/format.ts';
 	import NumberField from '../ui/NumberField.svelte';
 	import TimedBar from '../ui/TimedBar.svelte';
@@ -43,14 +44,9 @@
 	async function measure() {
 		measuring = true;
 		problem = '';
-		const response = await fetch(`/api/events/${session.eventId}/line`, {
-			method: 'POST',
-			headers: { 'Content-Type': 'application/json' },
-			body: '{}',
-		}).catch(() => null);
+		const told = await askServer(`/api/events/${session.eventId}/line`, 'POST', {});
 		measuring = false;
-		if (!response) problem = 'The server cannot be reached. Try again.';
-		else if (!response.ok) problem = ((await response.json()) as { message: string }).message;
+		problem = 'problem' in told ? told.problem : '';
 	}
 	const runs = (list: readonly number[]) => list.map((kbps) => (kbps / 1000).toFixed(1)).join(', ');
 </script>

@@ -3,6 +3,7 @@
 	import { untrack } from 'svelte';
 	import { cleanKey, parseAddress, parsePasted } from '../../core/delivery/address.ts';
 	import type { Destination } from '../../core/show/state.ts';
+	import { askServer } from '../ui/ask.ts';
 	import { newId, type DeskSession } from './session.svelte.ts';
 
 	interface Props {
@@ -83,17 +84,10 @@
 			maxFps: maxFps ?? null,
 			accountUrl: accountUrl.trim() || null,
 		};
-		const response = await fetch(`/api/events/${session.eventId}/destinations`, {
-			method: 'PUT',
-			headers: { 'Content-Type': 'application/json' },
-			body: JSON.stringify(body),
-		}).catch(() => null);
+		const told = await askServer(`/api/events/${session.eventId}/destinations`, 'PUT', body);
 		saving = false;
-		if (response?.ok) open = false;
-		else
-			problem = response
-				? ((await response.json()) as { message: string }).message
-				: 'The server cannot be reached. Nothing was lost; try again.';
+		problem = 'problem' in told ? told.problem : '';
+		if (problem === '') open = false;
 	}
 
 	function remove() {

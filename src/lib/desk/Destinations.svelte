@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { AnnotationOutline, EditOutline } from 'flowbite-svelte-icons';
 	import type { Destination, ShowState } from '../../core/show/state.ts';
+	import { askServer } from '../ui/ask.ts';
 	import { rateOf } from '../ui/format.ts';
 	import AddDestination from './AddDestination.svelte';
 	import DestinationForm from './DestinationForm.svelte';
@@ -33,13 +34,9 @@
 	}
 	async function test(id: string) {
 		tests = { ...tests, [id]: 'running' };
-		const response = await fetch(`/api/events/${session.eventId}/destinations/${id}/test`, {
-			method: 'POST',
-			headers: { 'Content-Type': 'application/json' },
-			body: '{}',
-		}).catch(() => null);
-		const answer = (await response?.json().catch(() => null)) as { problem?: string | null; message?: string } | null;
-		const problem = response?.ok ? answer!.problem! : (answer?.message ?? 'The server cannot be reached. Try again.');
+		const path = `/api/events/${session.eventId}/destinations/${id}/test`;
+		const told = await askServer<{ problem: string | null }>(path, 'POST', {});
+		const problem = 'problem' in told ? told.problem : told.answer.problem;
 		tests = { ...tests, [id]: { at: Date.now(), problem } };
 	}
 

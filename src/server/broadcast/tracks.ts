@@ -15,12 +15,15 @@ export interface TrackOrder {
 
 export type TrackPacket = VideoConfig | MediaPacket | PcmPacket;
 
-/** Packets that come before the program's first key frame wait for their place: some seconds of eight pictures. */
-const MOST_EARLY = 2000;
+/** Packets that come before the program's first key frame wait for their place: some seconds of all there may be. */
+const MOST_EARLY_BYTES = 64e6;
+/** A packet further ahead of the program than this has no time of this engine's clock. */
+const MOST_AHEAD_US = 10e6;
 
 export class Tracks {
 	#files: TrackFile[];
 	#early: TrackPacket[] = [];
+	#earlyBytes = 0;
 
 	/** @param changed told when one of them begins or fails */
 	constructor(orders: readonly TrackOrder[], changed: () => void) {
@@ -39,16 +42,19 @@ export class Tracks {
 	/** An engine has attached whose clock is not that of the one before. */
 	attach(): void {
 		this.#early = [];
+		this.#earlyBytes = 0;
 		for (const file of this.#files) file.interrupt();
 	}
 
 	receive(packet: TrackPacket, timeline: Timeline): void {
 		if (!timeline.anchored) {
-			if (this.#early.length < MOST_EARLY) this.#early.push(packet);
+			this.#earlyBytes += 'data' in packet ? packet.data.length : 0;
+			if (this.#earlyBytes < MOST_EARLY_BYTES) this.#early.push(packet);
 			return;
 		}
 		for (const each of [...this.#early.splice(0), packet]) {
 			const timeUs = 'timeUs' in each ? timeline.onLine(each.timeUs)! : 0;
+			if (timeUs > timeline.lastUs + MOST_AHEAD_US) continue;
 			this.#files[each.rendition - FIRST_TRACK]?.take(each, timeUs);
 		}
 	}

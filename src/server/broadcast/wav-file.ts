@@ -7,8 +7,8 @@ const RATE = 48_000;
 const HEADER_EVERY_SAMPLES = RATE;
 /** Samples that a packet may lie beside its place: times are whole microseconds, clocks of engines are not one. */
 const SLACK = 48;
-/** Silence is written in pieces of this length. */
-const PIECE = 10 * RATE;
+/** What may wait for a disk that is slow: some minutes of sound. */
+const MOST_WAITING_BYTES = 32e6;
 
 export class WavFile {
 	#handle: FileHandle;
@@ -20,6 +20,7 @@ export class WavFile {
 	#queue: Promise<void> = Promise.resolve();
 	#failed: (error: Error) => void;
 	#broken = false;
+	#waitingBytes = 0;
 
 	/**
 	 * @param sides 1 or 2
@@ -53,8 +54,8 @@ export class WavFile {
 		const wanted = Math.round((timeUs * RATE) / 1e6);
 		const off = wanted - this.#samples;
 		const late = Math.abs(off) <= SLACK && this.#samples > 0 ? 0 : off;
-		for (let missing = late; missing > 0; missing -= PIECE)
-			this.#append(new Uint8Array(Math.min(missing, PIECE) * frame));
+		// What is never written of a file reads as noughts.
+		this.#samples += Math.max(0, late);
 		const whole = data.subarray(0, data.length - (data.length % frame));
 		this.#append(whole.subarray(Math.min(whole.length, Math.max(0, -late) * frame)));
 		if (this.#samples - this.#headerAt >= HEADER_EVERY_SAMPLES) this.#updateHeader();
@@ -72,12 +73,21 @@ export class WavFile {
 	}
 
 	#put(bytes: Uint8Array, at: number): void {
+		if (this.#broken) return;
+		this.#waitingBytes += bytes.length;
+		if (this.#waitingBytes > MOST_WAITING_BYTES) return this.#break(new Error('the disk is too slow'));
 		this.#queue = this.#queue
-			.then(async () => void (this.#broken || (await this.#handle.write(bytes, 0, bytes.length, at))))
-			.catch((error: unknown) => {
-				this.#broken = true;
-				this.#failed(error as Error);
-			});
+			.then(async () => {
+				if (!this.#broken) await this.#handle.write(bytes, 0, bytes.length, at);
+				this.#waitingBytes -= bytes.length;
+			})
+			.catch((error: unknown) => this.#break(error as Error));
+	}
+
+	#break(error: Error): void {
+		if (this.#broken) return;
+		this.#broken = true;
+		this.#failed(error);
 	}
 
 	async end(): Promise<void> {
