@@ -121,6 +121,19 @@ it('a desk that was only slow is asked for a key frame, and viewers are not held
 	await broadcast.end();
 });
 
+it('sound that came before the key frame it belongs behind is not lost: pictures take longer to be encoded', async () => {
+	const recordingFile = path.join(temporary.folder, 'late-picture.mp4');
+	const broadcast = begin({ renditions: [{ kbps: 1500, orders: [] }], recordingFile });
+	introduce(broadcast, 'busy');
+	const some = material.packets.filter(({ timeUs }) => timeUs < 4e6);
+	const early = some.filter(({ kind, timeUs }) => kind === 'audio' && timeUs < 2e6);
+	for (const packet of [...early, ...some.filter((packet) => !early.includes(packet))]) broadcast.receive(packet);
+	await broadcast.end();
+	const times = (await probePackets(recordingFile)).filter(({ kind }) => kind === 'audio').map(({ time }) => time);
+	expect(times[0]).toBeLessThan(0.05);
+	expect(Math.max(...times.slice(1).map((time, i) => time - times[i]!))).toBeLessThan(0.03);
+});
+
 it('without a loop to hold with, it waits for the engine as it is', async () => {
 	const broadcast = begin({ renditions: [{ kbps: 1500, orders: [] }] });
 	broadcast.attach('bare', () => {});

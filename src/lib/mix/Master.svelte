@@ -71,7 +71,7 @@
 			</label>
 			{#each GROUPS as group (group)}
 				<button
-					class="act min-h-11 truncate px-1 first-letter:uppercase"
+					class="act min-h-11 px-0.5 text-[13px] whitespace-nowrap first-letter:uppercase"
 					disabled={!(fadeS > 0 && fadeS <= 60)}
 					use:press={() =>
 						session.do({

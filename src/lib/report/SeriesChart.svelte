@@ -49,7 +49,7 @@
 					...lookOf(i),
 					borderWidth: 2,
 					// A point alone between gaps would not be seen as a line.
-					pointRadius: points.length < 3 ? 3 : 0,
+					pointRadius: i < series.length && points.length < 3 ? 3 : 0,
 					pointHitRadius: 8,
 				})),
 			},

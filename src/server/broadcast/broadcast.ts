@@ -27,6 +27,8 @@ const HOLD_AFTER_MS = 500;
 const LOOK_MS = 50;
 /** A key frame is asked for again this often until it comes. */
 const ASK_KEY_MS = 500;
+/** Sounds that wait for a key frame: some eight seconds. */
+const MOST_EARLY = 400;
 /** Pictures of a loop: two seconds at the fastest pace there is, and some. */
 const MOST_IN_LOOP = 200;
 /** Time for the engine's last packets to arrive when a broadcast ends. */
@@ -73,6 +75,8 @@ export class Broadcast {
 	#sentUs = { video: 0, audio: 0 };
 	#loops = new Map<number, LoopPicture[]>();
 	#holding: Holding | null = null;
+	/** Sounds that came before the key frame that they belong behind: pictures take longer to be encoded. */
+	#early: MediaPacket[] = [];
 	#session = '';
 	#down: (message: Downlink) => void = () => {};
 	#firstPacketAt = 0;
@@ -136,6 +140,7 @@ export class Broadcast {
 		});
 		if (session === this.#session) return;
 		this.#session = session;
+		this.#early = [];
 		for (const stream of this.#streams) stream.flush();
 		this.#timeline.attach();
 		this.tracks.attach();
@@ -166,13 +171,22 @@ export class Broadcast {
 		const fps = this.#streams[0]?.video?.fps;
 		if (!fps || !this.#audio) return;
 		if (!this.#timeline.anchored) {
+			if (packet.kind === 'audio') this.#early = [...this.#early.slice(1 - MOST_EARLY), packet];
 			if (packet.kind !== 'video' || !packet.key || packet.rendition !== 0) return this.#askKey(now);
 			this.#firstPacketAt ||= now;
 			// Where viewers were held to, the program goes on; else where the wall clock says.
 			const onLineUs = this.#holding ? lineOf(this.#holding, now) : (now - this.#firstPacketAt) * 1000;
 			this.#release(now);
 			this.#timeline.anchor(packet.timeUs, onLineUs, 1e6 / fps);
+			this.#place(packet);
+			for (const sound of this.#early.splice(0)) this.#place(sound);
+			return;
 		}
+		this.#place(packet);
+	}
+
+	/** Hands a packet on with its time on the line. */
+	#place(packet: MediaPacket): void {
 		const timeUs = this.#timeline.place(packet.timeUs);
 		if (timeUs === null) return;
 		this.#sentUs[packet.kind] = Math.max(this.#sentUs[packet.kind], timeUs);
