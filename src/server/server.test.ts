@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { openKeyFile, seal, unseal } from './access/secrets.ts';
-import { fileNameOf } from './broadcast/keeper.ts';
+import { fileNameOf } from './broadcast/file-names.ts';
 
 describe('secrets at rest', () => {
 	it('can be read with their key only, and not at all when changed', () => {

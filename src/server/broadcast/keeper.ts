@@ -7,10 +7,11 @@ import { planDelivery } from '../../core/show/delivery.ts';
 import { idleStatus, type DestinationStatus, type RecordingStatus, type ViewerMessage } from '../../core/show/live.ts';
 import { isOnAir, isRehearsal, type Destination, type ShowState } from '../../core/show/state.ts';
 import type { SavedDestinations } from '../access/saved-destinations.ts';
-import { recordingId, type NewRecording, type Recordings } from '../files/recordings.ts';
+import type { NewRecording, Recordings } from '../files/recordings.ts';
 import { log } from '../log.ts';
 import { Broadcast } from './broadcast.ts';
 import type { PublishOrder } from './connection.ts';
+import { recordingRows } from './file-names.ts';
 
 const NOT_RECORDING = { phase: 'off', file: '', bytes: 0, reason: '' } as const;
 const MOST_VIEWER_MESSAGES = 200;
@@ -88,7 +89,7 @@ export class BroadcastKeeper {
 		const startedAt = Date.now();
 		this.#tracks = state.broadcast!.tracks;
 		this.#tracksStopped = false;
-		this.#rows = state.delivery.records ? rowsOf(state, id, startedAt) : [];
+		this.#rows = state.delivery.records ? recordingRows(state, id, startedAt) : [];
 		const fileOf = (i: number) => path.join(folder, this.#rows[i]!.file);
 		this.#broadcast = new Broadcast({
 			id,
@@ -183,39 +184,4 @@ export class BroadcastKeeper {
 function renditionsOf(state: ShowState): readonly Rendition[] {
 	const kept = isOnAir(state) ? state.broadcast!.renditions : [];
 	return kept.length > 0 ? kept : planDelivery(state).renditions;
-}
-
-/** The files of a broadcast: of the program, then of each track. */
-function rowsOf(state: ShowState, broadcastId: string, startedAt: number): NewRecording[] {
-	const { eventId, title, broadcast } = state;
-	const id = recordingId(broadcastId, startedAt);
-	const stem = fileNameOf(broadcast!.rehearsal ? `${title} rehearsal` : title, startedAt);
-	const common = { eventId, broadcastId, startedAt };
-	const names = new Set(['program']);
-	const tracks = broadcast!.tracks.map(({ kind, name }, i): NewRecording => {
-		let what = plainName(name) || kind;
-		while (names.has(what)) what += `-${i + 1}`;
-		names.add(what);
-		const file = `${stem}-${what}.${kind === 'source' ? 'mp4' : 'wav'}`;
-		return { ...common, id: `${id}-${i + 1}`, kind, name, file };
-	});
-	return [{ ...common, id, kind: 'program', name: '', file: `${stem}-program.mp4` }, ...tracks];
-}
-
-/** A file name from what people typed, with date and time. */
-export function fileNameOf(title: string, at: number): string {
-	const time = new Date(at).toISOString().slice(0, 19).replaceAll(':', '').replace('T', '-');
-	return `${plainName(title) || 'event'}-${time}`;
-}
-
-/** Letters, digits and dashes only; may be nothing. */
-function plainName(text: string): string {
-	return text
-		.normalize('NFKD')
-		.replace(/\p{Mark}+/gu, '')
-		.replace(/[^\p{Letter}\p{Number}]+/gu, '-')
-		.replace(/[^\x20-\x7e]/g, '')
-		.replace(/^-+|-+$/g, '')
-		.toLowerCase()
-		.slice(0, 60);
 }

@@ -1,0 +1,38 @@
+/** How recordings are called on the disk: nothing that people typed gets there as it is. */
+import type { ShowState } from '../../core/show/state.ts';
+import { recordingId, type NewRecording } from '../files/recordings.ts';
+
+/** The files of a broadcast: of the program, then of each track. */
+export function recordingRows(state: ShowState, broadcastId: string, startedAt: number): NewRecording[] {
+	const { eventId, title, broadcast } = state;
+	const id = recordingId(broadcastId, startedAt);
+	const stem = fileNameOf(broadcast!.rehearsal ? `${title} rehearsal` : title, startedAt);
+	const common = { eventId, broadcastId, startedAt };
+	const names = new Set(['program']);
+	const tracks = broadcast!.tracks.map(({ kind, name }, i): NewRecording => {
+		let what = plainName(name) || kind;
+		while (names.has(what)) what += `-${i + 1}`;
+		names.add(what);
+		const file = `${stem}-${what}.${kind === 'source' ? 'mp4' : 'wav'}`;
+		return { ...common, id: `${id}-${i + 1}`, kind, name, file };
+	});
+	return [{ ...common, id, kind: 'program', name: '', file: `${stem}-program.mp4` }, ...tracks];
+}
+
+/** A file name from what people typed, with date and time. */
+export function fileNameOf(title: string, at: number): string {
+	const time = new Date(at).toISOString().slice(0, 19).replaceAll(':', '').replace('T', '-');
+	return `${plainName(title) || 'event'}-${time}`;
+}
+
+/** Letters, digits and dashes only; may be nothing. */
+function plainName(text: string): string {
+	return text
+		.normalize('NFKD')
+		.replace(/\p{Mark}+/gu, '')
+		.replace(/[^\p{Letter}\p{Number}]+/gu, '-')
+		.replace(/[^\x20-\x7e]/g, '')
+		.replace(/^-+|-+$/g, '')
+		.toLowerCase()
+		.slice(0, 60);
+}
