@@ -13,6 +13,7 @@ import { plainSource } from '../../src/core/show/source.ts';
 import { saveDestination } from '../../src/server/access/destination-form.ts';
 import { commands, destinations, events } from '../../src/server/db/schema.ts';
 import { createEvent, listEvents } from '../../src/server/events.ts';
+import type { Room } from '../../src/server/live/room.ts';
 import { openApp, Page, testFolder, until } from '../support/app.ts';
 import { openHost, type TestHost } from '../support/host.ts';
 import { decodeAll, makeMaterial, play, probePackets, type Material } from '../support/media.ts';
@@ -29,6 +30,8 @@ async function join(event = eventId): Promise<Page> {
 	await page.welcome();
 	return page;
 }
+/** Other tests may have saved destinations of their own. */
+const ridgeOf = ({ hub }: Room) => hub.state.destinations.find(({ id }) => id === 'ridge-channel')!;
 const titled = (title: string): Command => ({ type: 'renameEvent', title });
 const DESTINATION = {
 	id: 'ridge-channel',
@@ -169,7 +172,7 @@ describe('a destination', () => {
 			password: 'carry-the-water',
 			token: '',
 		});
-		expect(room.hub.state.destinations[0]).toMatchObject({
+		expect(ridgeOf(room)).toMatchObject({
 			address: 'rtmp://h.example/ridge',
 			userName: 'hollin',
 			hasKey: true,
@@ -205,9 +208,9 @@ describe('destinations of the organisation', () => {
 		const address = 'rtmp://h.example/moved';
 		expect(await saveDestination(app, first, { ...DESTINATION, address, key: 'this-week' })).toBeNull();
 		const room = (await app.roomOf(second))!;
-		expect(room.hub.state.destinations[0]).toMatchObject({ address, ticked: false });
-		expect(first.hub.state.destinations[0]).toMatchObject({ address, ticked: true });
-		expect((await room.keeper.orderFor(room.hub.state.destinations[0]!)).key).toBe('this-week');
+		expect(ridgeOf(room)).toMatchObject({ address, ticked: false });
+		expect(ridgeOf(first)).toMatchObject({ address, ticked: true });
+		expect((await room.keeper.orderFor(ridgeOf(room)!)).key).toBe('this-week');
 
 		// An event that nobody had open learns of it when it is opened.
 		await running.close();
@@ -215,10 +218,10 @@ describe('destinations of the organisation', () => {
 		await running.app.db.update(events).set({ snapshotSeq: 9999 }).where(eq(events.id, second));
 		const later = (await running.app.roomOf(eventId))!;
 		expect(await saveDestination(running.app, later, { ...DESTINATION, name: 'Ridge', key: null })).toBeNull();
-		expect((await running.app.roomOf(second))!.hub.state.destinations[0]).toMatchObject({ name: 'Ridge' });
+		expect(ridgeOf((await running.app.roomOf(second))!)).toMatchObject({ name: 'Ridge' });
 
 		await running.app.destinations.forget('ridge-channel');
-		expect(await running.app.destinations.list()).toEqual([]);
+		expect((await running.app.destinations.list()).map(({ id }) => id)).not.toContain('ridge-channel');
 		expect((await running.app.destinations.secretOf('ridge-channel')).key).toBe('');
 	});
 });
