@@ -38,6 +38,16 @@ describe('what is given up first', () => {
 		}
 	});
 
+	it('gives viewers all pictures again only when twice the work would be easy too', () => {
+		const relief = new Relief();
+		pass(relief, 0, 30, 0.9);
+		expect(relief.level).toBe(3);
+		pass(relief, 30, 60, 0.4);
+		expect(relief.level).toBe(3);
+		pass(relief, 90, 16, 0.2);
+		expect(relief.level).toBe(2);
+	});
+
 	it('counts frames that viewers did not get, however little each took', () => {
 		const relief = new Relief();
 		pass(relief, 0, 2, 0.2, 1);

@@ -33,7 +33,8 @@ export class Relief {
 	 */
 	look(load: number, leftOut: number, now: number): void {
 		const hard = load > BUSY || leftOut > 0;
-		const easy = load < EASY && leftOut === 0;
+		// With every other picture left out the work is half of what it will be again.
+		const easy = load < EASY / LADDER[this.level]!.encodesEvery && leftOut === 0;
 		this.#hardSince = hard ? Math.min(this.#hardSince, now) : Infinity;
 		this.#easySince = easy ? Math.min(this.#easySince, now) : Infinity;
 		if (this.level < LADDER.length - 1 && now - this.#hardSince >= HARD_FOR_MS) this.#step(1);

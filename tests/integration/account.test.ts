@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, expect, inject, it } from 'vitest';
 import { WebSocket } from 'ws';
 import { encodeUplink } from '../../src/core/delivery/uplink.ts';
+import type { Destination } from '../../src/core/show/state.ts';
 import { connectDestination, saveDestination, sendDetails } from '../../src/server/access/destination-form.ts';
 import { listPlaces } from '../../src/server/broadcast/host-account.ts';
 import { createEvent } from '../../src/server/events.ts';
@@ -58,6 +59,13 @@ async function onAir(rehearsal: boolean): Promise<() => Promise<void>> {
 		socket.terminate();
 	};
 }
+/** Saves a destination as it is, as a person would who has looked at it. */
+const sendDestinationAgain = ({ id, name, address, userName, maxHeight, maxKbps, maxFps, accountUrl }: Destination) =>
+	saveDestination(running.app, room, {
+		...{ id, name, address, userName, maxHeight, maxKbps, maxFps, accountUrl },
+		key: null,
+		password: null,
+	});
 const destination = (name: string) => room.hub.state.destinations.find((each) => each.name === name)!;
 
 it('an account tells its places, and says in words when it does not know the code', async () => {
@@ -109,6 +117,12 @@ it('viewers’ messages come to the desk, are hidden and shown again, and the ho
 	const [message] = await until('the message', () => (heard().length > 0 ? heard() : null));
 	expect(message).toMatchObject({ from: 'Ysolde', text: 'We see you at Cold Tarn!' });
 	const messageId = message!.id;
+
+	// Changed in the middle it is sent anew, and a server that is stopped goes on later: neither is the end of it.
+	const members = destination('Members’ Page');
+	expect(await sendDestinationAgain(members)).toBeNull();
+	await until('it again', () => host.desk('members').state.state === 'receiving');
+	expect(host.desk('members').planned).not.toBeNull();
 	await page.applied(page.do({ type: 'hideMessage', messageId, hidden: true }));
 	expect(room.hub.state.hiddenMessages).toEqual([messageId]);
 	await page.applied(page.do({ type: 'hideMessage', messageId, hidden: false }));
@@ -136,4 +150,15 @@ it('a rehearsal does all of it, but reaches a private place only', async () => {
 	expect(own.state.state).toBe('ended');
 	const [recording] = await running.app.recordings.list(room.hub.eventId);
 	expect(recording!.file).toMatch(/^lantern-night-rehearsal-.*-program\.mp4$/);
+});
+
+it('a server that is stopped in the middle leaves the host’s broadcast planned, so that it goes on later', async () => {
+	const form = { url: account, token: ACCOUNT_CODE, placeId: 'members' };
+	expect(await connectDestination(running.app, room, form)).toBeNull();
+	const end = await onAir(false);
+	await until('the host', () => host.desk('members').state.state === 'receiving');
+	await room.keeper.close();
+	expect(host.desk('members').planned).not.toBeNull();
+	await end();
+	expect(host.desk('members').planned).toBeNull();
 });

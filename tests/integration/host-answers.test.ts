@@ -30,6 +30,8 @@ it('anything but what was agreed is refused in words', async () => {
 	}
 	say(200, '{"places":[{"id":"../etc","name":"x"}]}');
 	await expect(listPlaces(url, TOKEN)).rejects.toThrow('answered something else');
+	say(401, `{"message":"Nobody knows ${TOKEN} here."}`);
+	await expect(account.look()).rejects.toThrow('Nobody knows ••• here.');
 	say(503, '{"message":"We are closed on Sundays."}');
 	await expect(account.makePublic()).rejects.toThrow('We are closed on Sundays.');
 });
@@ -48,6 +50,18 @@ it('an answer without end is not read to its end, and messages are cut to a bear
 	say(200, JSON.stringify({ messages: [{ id: 1, at: 0, from: 'x'.repeat(1000), text: 'y'.repeat(5000) }] }));
 	const [message] = await new JsonAccount(url, TOKEN).messages(0);
 	expect([message!.from.length, message!.text.length]).toEqual([60, 500]);
+});
+
+it('messages that come twice or out of turn are heard once, and a number that is none not at all', async () => {
+	const told = (...ids: number[]) =>
+		say(200, JSON.stringify({ messages: ids.map((id) => ({ id, at: 0, from: 'x', text: 'y' })) }));
+	const account = new JsonAccount(url, TOKEN);
+	told(3, 4, 4, 2, 7);
+	expect((await account.messages(3)).map(({ id }) => id)).toEqual([4, 7]);
+	for (const id of [0, -1, 1.5]) {
+		told(id);
+		await expect(account.messages(0), `${id}`).rejects.toThrow('answered something else');
+	}
 });
 
 it('the token goes to this host and to no other', async () => {

@@ -170,6 +170,20 @@ it('a file whose server was killed holds all but its last second, and a picture 
 	expect((await probePackets(fileOf('whole.mp4')))[0]!.time).toBeCloseTo(2, 2);
 });
 
+it('pictures that come late, before what was written, are left out up to the next that stands alone', async () => {
+	begin([SOURCE]);
+	engine('one', 0, 2);
+	const late = material.packets.filter(({ kind, timeUs }) => kind === 'video' && timeUs < 4.5e6);
+	for (const packet of late.filter(({ timeUs }) => timeUs > 1e6))
+		broadcast.receive({ ...packet, rendition: FIRST_TRACK });
+	await broadcast.end();
+	expect(broadcast.tracks.statuses[0]).toMatchObject({ phase: 'recording', reason: '' });
+	const times = (await probePackets(fileOf('lectern.mp4'))).map(({ time }) => time);
+	expect(times).toEqual([...new Set(times)].toSorted((a, b) => a - b));
+	expect(times.at(-1)!).toBeGreaterThan(4);
+	expect(await decodeAll(fileOf('lectern.mp4'))).toBe('');
+});
+
 it('they can be stopped for want of room while the program goes on, and one that cannot be written says so', async () => {
 	begin([SOURCE, CHANNEL]);
 	engine('one', 0, 2);

@@ -26,7 +26,6 @@ export const trackSchema = v.variant('kind', [
 	v.object({ kind: v.literal('channel'), id: idSchema, name: nameSchema, sides: v.picklist([1, 2]) }),
 ]);
 
-export type Apart = v.InferOutput<typeof apartSchema>;
 export type Track = v.InferOutput<typeof trackSchema>;
 export type SourceTrack = Extract<Track, { kind: 'source' }>;
 export type ChannelTrack = Extract<Track, { kind: 'channel' }>;

@@ -129,8 +129,11 @@
 		{/each}
 	</ul>
 	<div class="m-2 grid grid-cols-[2fr_3fr] gap-1">
-		<button class="act col-span-2 px-2 text-sm" disabled={session.onAir} onclick={() => (addOpen = true)}
-			>Add a destination</button
+		<button
+			class="act col-span-2 px-2 text-sm"
+			disabled={session.onAir}
+			title={session.onAir ? 'This can be done when off air' : ''}
+			onclick={() => (addOpen = true)}>Add a destination</button
 		>
 		<button
 			class="act px-2 text-sm"

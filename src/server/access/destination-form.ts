@@ -67,7 +67,6 @@ export async function connectDestination(
 	const { name, maxHeight, maxKbps } = place;
 	const accountUrl = `${url.replace(/\/$/, '')}/${placeId}`;
 	// A place that was connected before, perhaps for another event, stays one destination.
-	// A place that was connected before, perhaps for another event, stays one destination.
 	const all = [...room.hub.state.destinations, ...(await bivvo.destinations.list())];
 	const known = all.find((each) => each.accountUrl === accountUrl);
 	const blank = { id: randomUUID(), address: '', userName: '', hasKey: false, maxFps: null };

@@ -64,7 +64,7 @@ const messagesSchema = v.object({
 	messages: v.pipe(
 		v.array(
 			v.object({
-				id: v.number(),
+				id: v.pipe(v.number(), v.safeInteger(), v.minValue(1)),
 				at: v.number(),
 				from: v.pipe(
 					v.string(),
@@ -114,7 +114,10 @@ export class JsonAccount implements HostAccount {
 	}
 
 	async messages(after: number): Promise<HostMessage[]> {
-		return (await ask(this.#url, this.#token, 'GET', `/messages?after=${after}`, messagesSchema)).messages;
+		const { messages } = await ask(this.#url, this.#token, 'GET', `/messages?after=${after}`, messagesSchema);
+		// A host that says something twice, or out of turn, is heard once.
+		let newest = after;
+		return messages.filter(({ id }) => id > newest && (newest = id) > 0);
 	}
 }
 
@@ -140,7 +143,10 @@ async function ask<T>(
 	if (response.ok && answer.success) return answer.output;
 	const refusal = v.safeParse(refusalSchema, told);
 	throw new Error(
-		refusal.success ? refusal.output.message : `The host’s account answered something else (${response.status}).`,
+		refusal.success
+			? // Hosts quote what they refuse, and this goes onto a page.
+				refusal.output.message.replaceAll(token, '•••')
+			: `The host’s account answered something else (${response.status}).`,
 	);
 }
 

@@ -109,6 +109,7 @@ export class BroadcastKeeper {
 
 	async #end(broadcast: Broadcast): Promise<void> {
 		await broadcast.end();
+		await Promise.all(broadcast.publishers.map((publisher) => publisher.conclude()));
 		this.#broadcast = null;
 		this.#changed();
 		// The next broadcast does not wait for that.

@@ -40,6 +40,7 @@ export class Publisher {
 	#rate = { bytes: 0, at: 0 };
 	#account: HostAccount | null;
 	#lookedAt = 0;
+	#looking = false;
 	/** What viewers have written since the beginning, the newest last. */
 	messages: HostMessage[] = [];
 
@@ -125,17 +126,18 @@ export class Publisher {
 		this.#rate = { bytes, at: now };
 		status.queueBytes = connection.queueBytes;
 		connection.checkPatience(now);
-		if (now - this.#lookedAt > LOOK_EVERY_MS) void this.#look(now);
+		if (!this.#looking && now - this.#lookedAt > LOOK_EVERY_MS) void this.#look(now);
 	}
 
 	/** Asks the host how viewers get it. That it does not tell is nothing to worry anybody with. */
 	async #look(now: number): Promise<void> {
 		this.#lookedAt = now;
+		this.#looking = true;
 		const audience = (await this.#account?.look().catch(() => null)) ?? null;
 		this.status.audience = this.status.phase === 'live' ? audience : null;
-		const newest = this.messages.at(-1)?.id ?? 0;
-		const more = (await this.#account?.messages(newest).catch(() => null)) ?? [];
+		const more = (await this.#account?.messages(this.messages.at(-1)?.id ?? 0).catch(() => null)) ?? [];
 		if (more.length > 0) this.messages = [...this.messages, ...more].slice(-MOST_MESSAGES);
+		this.#looking = false;
 	}
 
 	/** Asks the host to let viewers in. @throws with a sentence when it does not */
@@ -154,8 +156,14 @@ export class Publisher {
 		const connection = this.#connection;
 		this.#connection = null;
 		await connection?.end();
-		// Where the account planned this broadcast it is told that it is over; elsewhere the stream's end says so.
-		if (this.order.token !== '') await this.#account?.end().catch(() => {});
 		this.#become('off', '');
+	}
+
+	/**
+	 * Tells a connected account that the broadcast is over, which the end of a stream does not say: it may be sent anew
+	 * with another key, or go on when the server is back. Where nothing is connected nobody is told.
+	 */
+	async conclude(): Promise<void> {
+		if (this.order.token !== '') await this.#account?.end().catch(() => {});
 	}
 }

@@ -52,6 +52,7 @@ export class Tracks {
 			if (this.#earlyBytes < MOST_EARLY_BYTES) this.#early.push(packet);
 			return;
 		}
+		this.#earlyBytes = 0;
 		for (const each of [...this.#early.splice(0), packet]) {
 			const timeUs = 'timeUs' in each ? timeline.onLine(each.timeUs)! : 0;
 			if (timeUs > timeline.lastUs + MOST_AHEAD_US) continue;
@@ -110,6 +111,7 @@ class PictureFile extends TrackFile {
 	#config: VideoConfig | null = null;
 	/** Pictures that build on others have no use before the next one that stands alone. */
 	#flows = false;
+	#lastUs = -1;
 
 	constructor(name: string, file: string, changed: () => void) {
 		super(name, changed);
@@ -135,9 +137,13 @@ class PictureFile extends TrackFile {
 			this.#config = packet;
 			return this.#recording.configure(packet, null);
 		}
-		if (packet.kind !== 'video' || timeUs < 0) return;
+		if (packet.kind !== 'video') return;
+		// What a desk that stood still hands over late may lie before what was written.
+		if (timeUs < 0 || timeUs <= this.#lastUs) return this.interrupt();
 		this.#flows ||= packet.key;
-		if (this.#flows) this.#recording.write({ ...packet, timeUs });
+		if (!this.#flows) return;
+		this.#lastUs = timeUs;
+		this.#recording.write({ ...packet, timeUs });
 	}
 
 	interrupt(): void {
