@@ -120,8 +120,11 @@ it('viewers’ messages come to the desk, are hidden and shown again, and the ho
 
 	// Changed in the middle it is sent anew, and a server that is stopped goes on later: neither is the end of it.
 	const members = destination('Members’ Page');
+	const before = host.desk('members').current;
 	expect(await sendDestinationAgain(members)).toBeNull();
-	await until('it again', () => host.desk('members').state.state === 'receiving');
+	await until('another connection', () => ![before, null].includes(host.desk('members').current));
+	const { pictures } = host.desk('members').state;
+	await until('a second of it', () => host.desk('members').state.pictures > pictures + 30);
 	expect(host.desk('members').planned).not.toBeNull();
 	await page.applied(page.do({ type: 'hideMessage', messageId, hidden: true }));
 	expect(room.hub.state.hiddenMessages).toEqual([messageId]);
