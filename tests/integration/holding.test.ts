@@ -5,7 +5,7 @@ import type { Downlink } from '../../src/core/delivery/uplink.ts';
 import { Broadcast, type BroadcastPlan } from '../../src/server/broadcast/broadcast.ts';
 import { testFolder, until } from '../support/app.ts';
 import { openHost, type TestHost } from '../support/host.ts';
-import { decodeAll, makeMaterial, play, probePackets, type Material } from '../support/media.ts';
+import { decodeAll, endWithDesk, makeMaterial, play, probePackets, type Material } from '../support/media.ts';
 import { sound } from '../support/see.ts';
 
 let temporary: Awaited<ReturnType<typeof testFolder>>;
@@ -81,7 +81,7 @@ it('an engine that is gone, twice, is stood in for: no host is let go, no time s
 	const again = desk.state.pictures;
 	await until('held pictures', () => desk.state.pictures > again + 30);
 	expect(desk.current).toBe(connection);
-	await broadcast.end();
+	await endWithDesk(broadcast);
 	await until('the end', () => desk.state.state === 'ended');
 	expect(desk.state.backSteps).toBe(0);
 
@@ -118,7 +118,7 @@ it('a desk that was only slow is asked for a key frame, and viewers are not held
 	expect(asked).toEqual([{ needKey: true }]);
 	expect(broadcast.holdingSince).not.toBeNull();
 	await until('the end of patience', () => ends > 0);
-	await broadcast.end();
+	await endWithDesk(broadcast);
 });
 
 it('sound that came before the key frame it belongs behind is not lost: pictures take longer to be encoded', async () => {
@@ -128,7 +128,7 @@ it('sound that came before the key frame it belongs behind is not lost: pictures
 	const some = material.packets.filter(({ timeUs }) => timeUs < 4e6);
 	const early = some.filter(({ kind, timeUs }) => kind === 'audio' && timeUs < 2e6);
 	for (const packet of [...early, ...some.filter((packet) => !early.includes(packet))]) broadcast.receive(packet);
-	await broadcast.end();
+	await endWithDesk(broadcast);
 	const times = (await probePackets(recordingFile)).filter(({ kind }) => kind === 'audio').map(({ time }) => time);
 	expect(times[0]).toBeLessThan(0.05);
 	expect(Math.max(...times.slice(1).map((time, i) => time - times[i]!))).toBeLessThan(0.03);
@@ -140,5 +140,5 @@ it('without a loop to hold with, it waits for the engine as it is', async () => 
 	for (const packet of [material.video, material.audio, ...material.packets.slice(0, 50)]) broadcast.receive(packet);
 	await new Promise((resolve) => setTimeout(resolve, 1200));
 	expect(broadcast.holdingSince).toBeNull();
-	await broadcast.end();
+	await endWithDesk(broadcast);
 });

@@ -7,7 +7,7 @@ import type { Track } from '../../src/core/show/tracks.ts';
 import { Broadcast } from '../../src/server/broadcast/broadcast.ts';
 import { copyPart } from '../../src/server/files/clip.ts';
 import { testFolder, until } from '../support/app.ts';
-import { decodeAll, makeMaterial, probePackets, run, type Material } from '../support/media.ts';
+import { decodeAll, endWithDesk, makeMaterial, probePackets, run, type Material } from '../support/media.ts';
 
 const RATE = 48_000;
 const BLOCK = 8192;
@@ -23,7 +23,7 @@ beforeAll(async () => {
 	temporary = await testFolder();
 	material = await makeMaterial(temporary.folder, 6);
 });
-afterEach(() => broadcast.end());
+afterEach(() => endWithDesk(broadcast));
 afterAll(() => temporary.remove());
 
 const fileOf = (what: string) => path.join(temporary.folder, `${count}-${what}`);
@@ -89,7 +89,7 @@ async function samplesOf(file: string): Promise<number[]> {
 it('picture and sound of a track begin at the same instant as the program, to the sample', async () => {
 	begin([SOURCE, CHANNEL]);
 	engine('one', 1.25, 4);
-	await broadcast.end();
+	await endWithDesk(broadcast);
 	const [program, lectern] = await Promise.all(
 		['program.mp4', 'lectern.mp4'].map((what) => probePackets(fileOf(what))),
 	);
@@ -111,7 +111,7 @@ it('what is missing is silence, so that what follows stays in time', async () =>
 	begin([SOURCE, CHANNEL]);
 	const lost = (packet: PcmPacket) => packet.timeUs < 1e6 || packet.timeUs > 2e6;
 	engine('one', 0, 4, lost);
-	await broadcast.end();
+	await endWithDesk(broadcast);
 	const samples = await samplesOf(fileOf('mic.wav'));
 	expect(samples[1.5 * RATE]).toBe(0);
 	for (const i of [1000, 3 * RATE]) expect(samples[i]).toBeCloseTo(valueAt(i), 5);
@@ -123,7 +123,7 @@ it('a packet whose time is beyond all sense is left out', async () => {
 	const data = toPcm24([new Float32Array(100).fill(0.5)], 0, 100);
 	broadcast.receive({ kind: 'pcm', rendition: FIRST_TRACK + 1, timeUs: 9e14, data });
 	broadcast.receive({ kind: 'pcm', rendition: FIRST_TRACK + 77, timeUs: 2e6, data });
-	await broadcast.end();
+	await endWithDesk(broadcast);
 	expect((await samplesOf(fileOf('mic.wav'))).length / RATE).toBeLessThan(2);
 });
 
@@ -132,7 +132,7 @@ it('a desk that comes back goes on in the same files, later on the same line of 
 	engine('one', 0, 2);
 	await new Promise((resolve) => setTimeout(resolve, 3500));
 	engine('two', 0.5, 2);
-	await broadcast.end();
+	await endWithDesk(broadcast);
 	const times = (await probePackets(fileOf('lectern.mp4'))).map(({ time }) => time);
 	expect(times).toEqual(times.toSorted((a, b) => a - b));
 	expect(times.at(-1)!).toBeGreaterThan(5);
@@ -153,9 +153,10 @@ it('a file whose server was killed holds all but its last second, and a picture 
 	await until('the header', async () => (await samplesOf(fileOf('mic.wav')).catch(() => [])).length > 2.9 * RATE);
 	expect((await readFile(fileOf('mic.wav'))).subarray(0, 4).toString()).toBe('RIFF');
 	expect(await decodeAll(fileOf('lectern.mp4'))).toBe('');
+	expect((await probePackets(fileOf('lectern.mp4'))).at(-1)!.time).toBeGreaterThan(2.9);
 
 	// Nothing comes of the track before 2 s: made an ordinary file it still begins there.
-	await broadcast.end();
+	await endWithDesk(broadcast);
 	begin([SOURCE]);
 	broadcast.attach('late', () => {});
 	broadcast.receive(material.video);
@@ -165,7 +166,7 @@ it('a file whose server was killed holds all but its last second, and a picture 
 		broadcast.receive(packet);
 		if (packet.kind === 'video' && packet.timeUs >= 2e6) broadcast.receive({ ...packet, rendition: FIRST_TRACK });
 	}
-	await broadcast.end();
+	await endWithDesk(broadcast);
 	await copyPart(fileOf('lectern.mp4'), fileOf('whole.mp4'), { fromS: 0, toS: Infinity });
 	expect((await probePackets(fileOf('whole.mp4')))[0]!.time).toBeCloseTo(2, 2);
 });
@@ -176,7 +177,7 @@ it('pictures that come late, before what was written, are left out up to the nex
 	const late = material.packets.filter(({ kind, timeUs }) => kind === 'video' && timeUs < 4.5e6);
 	for (const packet of late.filter(({ timeUs }) => timeUs > 1e6))
 		broadcast.receive({ ...packet, rendition: FIRST_TRACK });
-	await broadcast.end();
+	await endWithDesk(broadcast);
 	expect(broadcast.tracks.statuses[0]).toMatchObject({ phase: 'recording', reason: '' });
 	const times = (await probePackets(fileOf('lectern.mp4'))).map(({ time }) => time);
 	expect(times).toEqual([...new Set(times)].toSorted((a, b) => a - b));
@@ -192,7 +193,7 @@ it('they can be stopped for want of room while the program goes on, and one that
 		Array(2).fill('failed: The disk is nearly full.'),
 	);
 	expect(broadcast.recording!.phase).toBe('recording');
-	await broadcast.end();
+	await endWithDesk(broadcast);
 	expect((await readdir(temporary.folder)).filter((file) => file.startsWith(`${count}-`))).toHaveLength(3);
 
 	count++;

@@ -3,6 +3,7 @@ import { execFile, spawn } from 'node:child_process';
 import { promisify } from 'node:util';
 import { ALL_FORMATS, EncodedPacketSink, FilePathSource, Input } from 'mediabunny';
 import type { AudioConfig, MediaPacket, VideoConfig } from '../../src/core/delivery/uplink.ts';
+import type { Broadcast } from '../../src/server/broadcast/broadcast.ts';
 
 export const run = promisify(execFile);
 
@@ -94,6 +95,13 @@ export function play(
 		finish();
 	};
 	return { done, stop };
+}
+
+/** Ends a broadcast as a desk does that has sent its last packet. */
+export function endWithDesk(broadcast: Broadcast): Promise<void> {
+	const ended = broadcast.end();
+	broadcast.receive({ kind: 'end' });
+	return ended;
 }
 
 /** Runs FFmpeg in the background; tells its exit code and what it complained about. */

@@ -1,34 +1,25 @@
-/** Writes the program, or a picture alone, to a fragmented MP4: each finished fragment is on disk and playable, whatever comes after. */
+/** Writes the program, or a picture alone, to an MP4 in fragments: what is on disk is playable, whatever comes after. */
 import { open, type FileHandle } from 'node:fs/promises';
-import {
-	AppendOnlyStreamTarget,
-	EncodedAudioPacketSource,
-	EncodedPacket,
-	EncodedVideoPacketSource,
-	Mp4OutputFormat,
-	Output,
-} from 'mediabunny';
+import { Fragments } from '../../core/delivery/mp4/fragments.ts';
+import { movieHeader } from '../../core/delivery/mp4/header.ts';
 import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/uplink.ts';
 
-/** One fragment a second: what a power cut may cost. */
-const FRAGMENT_S = 1;
+/** What may wait for a slow disk: some minutes of a program. */
+const MOST_WAITING_BYTES = 256e6;
 
 export class Recorder {
 	readonly file: string;
 	bytes = 0;
-	#output: Output;
 	#handle: FileHandle;
-	#video = new EncodedVideoPacketSource('avc');
-	#frameS: number;
-	#videoMeta: EncodedVideoChunkMetadata;
-	/** Null for a picture without sound. */
-	#audio: { source: EncodedAudioPacketSource; frameS: number; meta: EncodedAudioChunkMetadata } | null;
-	#queue: Promise<unknown> = Promise.resolve();
+	#fragments: Fragments;
+	#queue: Promise<void> = Promise.resolve();
+	#waitingBytes = 0;
 	#failed: (error: Error) => void;
 	#broken = false;
 
 	/**
 	 * Opens the file and begins it.
+	 * @param audio null for a picture without sound
 	 * @param failed told once when the file can no longer be written
 	 * @throws when the file cannot be made
 	 */
@@ -38,63 +29,43 @@ export class Recorder {
 		audio: AudioConfig | null,
 		failed: (error: Error) => void,
 	): Promise<Recorder> {
-		const handle = await open(file, 'wx', 0o640);
-		const recorder = new Recorder(file, handle, video, audio, failed);
-		await recorder.#output.start();
+		const recorder = new Recorder(file, await open(file, 'wx', 0o640), new Fragments(video, audio), failed);
+		recorder.#append([movieHeader(video, audio)]);
 		return recorder;
 	}
 
-	private constructor(
-		file: string,
-		handle: FileHandle,
-		video: VideoConfig,
-		audio: AudioConfig | null,
-		failed: (error: Error) => void,
-	) {
+	private constructor(file: string, handle: FileHandle, fragments: Fragments, failed: (error: Error) => void) {
 		this.file = file;
 		this.#handle = handle;
+		this.#fragments = fragments;
 		this.#failed = failed;
-		const writable = new WritableStream<Uint8Array>({
-			write: async (bytes) => {
-				await handle.writeFile(bytes);
-				this.bytes += bytes.length;
-			},
-		});
-		this.#output = new Output({
-			format: new Mp4OutputFormat({ fastStart: 'fragmented', minimumFragmentDuration: FRAGMENT_S }),
-			target: new AppendOnlyStreamTarget(writable),
-		});
-		// Told a pace, it would move pictures onto it; after a desk has come back they lie beside it.
-		this.#output.addVideoTrack(this.#video);
-		this.#frameS = 1 / video.fps;
-		this.#videoMeta = {
-			decoderConfig: {
-				codec: codecOf(video.description),
-				codedWidth: video.width,
-				codedHeight: video.height,
-				description: video.description,
-				colorSpace: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', fullRange: false },
-			},
-		};
-		this.#audio = audio && soundOf(audio);
-		if (this.#audio) this.#output.addAudioTrack(this.#audio.source);
 	}
 
 	/** Adds a packet; its time is on the broadcast's line. */
 	write(packet: MediaPacket): void {
-		if (this.#broken) return;
-		this.#queue = this.#queue.then(() => this.#add(packet)).catch((error: unknown) => this.#break(error as Error));
+		if (!this.#broken) this.#append(this.#fragments.add(packet));
 	}
 
-	#add({ kind, key, data, timeUs }: MediaPacket): Promise<void> {
-		const seconds = timeUs / 1e6;
-		if (kind === 'video') {
-			const packet = new EncodedPacket(data, key ? 'key' : 'delta', seconds, this.#frameS);
-			return this.#video.add(packet, this.#videoMeta);
+	#append(pieces: Uint8Array[]): void {
+		if (pieces.length === 0) return;
+		const bytes = pieces.reduce((sum, { length }) => sum + length, 0);
+		this.#waitingBytes += bytes;
+		if (this.#waitingBytes > MOST_WAITING_BYTES) return this.#break(new Error('the disk is too slow'));
+		this.#queue = this.#queue
+			.then(() => (this.#broken ? undefined : this.#put(pieces, bytes)))
+			.catch((error: unknown) => this.#break(error as Error));
+	}
+
+	async #put(pieces: readonly Uint8Array[], bytes: number): Promise<void> {
+		try {
+			await this.#handle.appendFile(Buffer.concat(pieces, bytes));
+		} catch (error) {
+			// Half a fragment on a full disk would be of no use to anybody.
+			await this.#handle.truncate(this.bytes).catch(() => {});
+			throw error;
 		}
-		if (!this.#audio) return Promise.resolve();
-		const { source, frameS, meta } = this.#audio;
-		return source.add(new EncodedPacket(data, 'key', seconds, frameS), meta);
+		this.#waitingBytes -= bytes;
+		this.bytes += bytes;
 	}
 
 	#break(error: Error): void {
@@ -105,23 +76,8 @@ export class Recorder {
 
 	/** Writes what is left and closes the file. */
 	async end(): Promise<void> {
+		if (!this.#broken) this.#append(this.#fragments.flush());
 		await this.#queue;
-		try {
-			if (!this.#broken) await this.#output.finalize();
-		} catch (error) {
-			this.#break(error as Error);
-		} finally {
-			await this.#handle.close().catch(() => {});
-		}
+		await this.#handle.close().catch(() => {});
 	}
-}
-
-function soundOf({ sampleRate, channels, description }: AudioConfig) {
-	const decoderConfig = { codec: 'mp4a.40.2', sampleRate, numberOfChannels: channels, description };
-	return { source: new EncodedAudioPacketSource('aac'), frameS: 1024 / sampleRate, meta: { decoderConfig } };
-}
-
-/** RFC 6381 name of an AVCDecoderConfigurationRecord: profile, compatibility and level in hexadecimal. */
-function codecOf(description: Uint8Array): string {
-	return `avc1.${Buffer.from(description.subarray(1, 4)).toString('hex')}`;
 }
