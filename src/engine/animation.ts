@@ -1,5 +1,5 @@
 /** Pictures that move by themselves: animated PNG and WebP, and WebM with its transparency. Read frame by frame. */
-import { ALL_FORMATS, BufferSource, EncodedPacketSink, Input } from 'mediabunny';
+import { BufferSource, EncodedPacketSink, Input, WEBM } from 'mediabunny';
 import type { Size } from '../core/picture/geometry.ts';
 import { movingProblem, readStillHeader } from '../core/picture/still-header.ts';
 
@@ -46,7 +46,7 @@ async function* readImages(data: ArrayBuffer, type: string, name: string): Async
 
 /** Colour and transparency are two films in one (WebM, BlockAdditional 1); each has a decoder of its own. */
 async function* readFilm(data: ArrayBuffer, name: string): AsyncGenerator<AnimationFrame> {
-	const input = new Input({ source: new BufferSource(data), formats: ALL_FORMATS });
+	const input = new Input({ source: new BufferSource(data), formats: [WEBM] });
 	const track = await input.getPrimaryVideoTrack();
 	const config = await track?.getDecoderConfig();
 	if (!track || !config) throw new Error('there is no picture in it');

@@ -12,7 +12,15 @@ import type { Source } from '../core/show/source.ts';
 import type { ChannelTrack } from '../core/show/tracks.ts';
 import { isOnAir, isSourceShown, type Picture, type ShowState } from '../core/show/state.ts';
 import kernelsUrl from '../core/picture/kernels/build/kernels.wasm?url';
-import type { FromPicture, FromUplink, MonitorSubject, PicturePlan, ToPicture, ToUplink } from './messages.ts';
+import type {
+	FromPicture,
+	FromUplink,
+	MonitorSubject,
+	PicturePlan,
+	ToPicture,
+	ToUplink,
+	ToUplinkPort,
+} from './messages.ts';
 import mixWorkletUrl from './mix.worklet.ts?worker&url';
 import type { Group } from '../core/show/mix.ts';
 import type { Motion } from '../core/sound/clap.ts';
@@ -90,12 +98,15 @@ export class Engine {
 	/** What the mixer was told of them last. */
 	#recorded: { memory: TrackMemory | null; inputs: string } = { memory: null, inputs: '' };
 	#sending = false;
-	/** Until when sending waits, by performance.now(); null before the first state. */
+	/** What the picture worker sends its pictures by, until it has been told to. */
+	#unused: MessagePort | null = null;
+	/** Until when pictures wait to be sent, by performance.now(); null before the first state. */
 	#resumeBy: number | null = null;
 	#uplinkBytes = 0;
 	/** Step of what is given up on a busy machine; see relief.ts. */
 	relief = 0;
-	#ready = false;
+	/** What it has got to. Sources take longest to open, so they do not wait for the sound. */
+	#phase: 'new' | 'opening' | 'running' | 'closed' = 'new';
 	#monitorCount = 0;
 	#shares = new Map<string, MediaStream>();
 	#picks = new Map<number, (colour: Yuv | null) => void>();
@@ -137,6 +148,8 @@ export class Engine {
 			);
 		if (typeof VideoEncoder === 'undefined' || typeof MediaStreamTrackProcessor === 'undefined')
 			throw new Error('This browser cannot encode the program. Use a current Chromium, Chrome or Edge.');
+		this.#phase = 'opening';
+		if (this.#state) this.follow(this.#state);
 		// Without a device of its own the clock is exact and no sound leaks into the room.
 		await this.#audio.setSinkId?.({ type: 'none' });
 		await this.#audio.audioWorklet.addModule(mixWorkletUrl);
@@ -151,7 +164,7 @@ export class Engine {
 		this.#mix.connect(this.#audio.destination, 0);
 		this.#toPicture({ type: 'start', memory: this.#memory, picture: this.#picture, kernelsUrl });
 		navigator.mediaDevices?.addEventListener('devicechange', this.#reopenLost);
-		this.#ready = true;
+		this.#phase = 'running';
 		if (this.#state) this.follow(this.#state);
 	}
 
@@ -178,16 +191,18 @@ export class Engine {
 	/** Brings everything in line with the show. Safe to call with the same state again. */
 	follow(state: ShowState): void {
 		this.#state = state;
-		if (!this.#ready) return;
+		if (this.#phase === 'new' || this.#phase === 'closed') return;
 		this.#keepSources(state.sources);
 		this.#tellPlan(planOf(state));
+		if (this.#phase === 'opening') return;
 		this.#mixChannels(state);
 		const onAir = isOnAir(state);
 		if (this.#resumeBy === null) {
 			this.#resumeBy = onAir ? performance.now() + RESUME_WITHIN_MS : 0;
 			if (onAir) setTimeout(() => this.#state && this.follow(this.#state), RESUME_WITHIN_MS);
 		}
-		if (onAir !== this.#sending && !(onAir && this.#waitsForPictures(state))) this.#setSending(state);
+		if (onAir !== this.#sending) this.#setSending(state);
+		if (this.#unused && !this.#waitsForPictures(state)) this.#sendPictures(state, this.#unused);
 	}
 
 	#waitsForPictures(state: ShowState): boolean {
@@ -394,7 +409,7 @@ export class Engine {
 		this.#conditions.set(sourceId, { state, since, reason, width, height });
 		this.#events.conditions(this.#conditions);
 		// A desk that waits for its pictures may have them now.
-		if (!this.#sending && this.#state && isOnAir(this.#state)) queueMicrotask(() => this.follow(this.#state!));
+		if (this.#unused) queueMicrotask(() => this.follow(this.#state!));
 	}
 
 	/** Brings each channel's inputs to the mixer and tells it what to do with them. */
@@ -438,7 +453,9 @@ export class Engine {
 	#setSending(state: ShowState): void {
 		this.#sending = isOnAir(state);
 		if (!this.#sending) {
-			this.#toPicture({ type: 'stopEncoding' });
+			if (this.#unused) this.#unused.postMessage({ done: true } satisfies ToUplinkPort);
+			else this.#toPicture({ type: 'stopEncoding' });
+			this.#unused = null;
 			this.#soundTracks = [];
 			this.#uplinkWorker.postMessage({ type: 'stop' } satisfies ToUplink);
 			return;
@@ -448,18 +465,23 @@ export class Engine {
 		const { port1, port2 } = new MessageChannel();
 		const session = crypto.randomUUID();
 		const url = `${this.uplinkUrl}&session=${session}`;
-		const all = plain(state.broadcast!.tracks).map((track, index) => ({ track, index }));
-		this.#soundTracks = all.flatMap(({ track, index }) => (track.kind === 'channel' ? [{ ...track, index }] : []));
+		this.#soundTracks = tracksOf(state).flatMap(({ track, index }) =>
+			track.kind === 'channel' ? [{ ...track, index }] : [],
+		);
 		const memory = this.#memory;
 		const tracks = (this.#trackMemory = makeTrackMemory(this.#soundTracks));
 		this.#recordTracks();
 		this.#uplinkWorker.postMessage({ type: 'start', memory, tracks, url, port: port2 } satisfies ToUplink, [port2]);
+		this.#unused = port1;
+	}
+
+	#sendPictures(state: ShowState, port: MessagePort): void {
+		this.#unused = null;
 		// A broadcast that was begun by a former version has none.
 		const kept = state.broadcast!.renditions;
 		const renditions = plain(kept.length > 0 ? kept : planDelivery(state).renditions);
-		const pictures = all.flatMap(({ track, index }) => (track.kind === 'source' ? [{ track, index }] : []));
-		const order: ToPicture = { type: 'encode', renditions, tracks: pictures, port: port1 };
-		this.#pictureWorker.postMessage(order, [port1]);
+		const tracks = tracksOf(state).flatMap(({ track, index }) => (track.kind === 'source' ? [{ track, index }] : []));
+		this.#pictureWorker.postMessage({ type: 'encode', renditions, tracks, port } satisfies ToPicture, [port]);
 	}
 
 	/** Tells the mixer where the sounds that are recorded apart come in now. */
@@ -543,7 +565,7 @@ export class Engine {
 	/** Ends everything; the engine is of no more use. */
 	async close(): Promise<void> {
 		// What comes late must not open anything again.
-		this.#ready = false;
+		this.#phase = 'closed';
 		navigator.mediaDevices?.removeEventListener('devicechange', this.#reopenLost);
 		for (const kept of [...this.#kept.values()]) this.#drop(kept);
 		this.#headphones?.close();
@@ -590,6 +612,11 @@ function planOf(state: ShowState): PicturePlan {
 	const { program, next, transition, take, lever, black } = state;
 	const made = { title, startsAt, sources, people, background, scenes, drafts, overlays, patches };
 	return { ...made, program, next, transition, take, lever, black, holding: holdingCard(state) };
+}
+
+/** What is recorded apart, with its place among all. */
+function tracksOf(state: ShowState) {
+	return plain(state.broadcast!.tracks).map((track, index) => ({ track, index }));
 }
 
 /** A copy without proxies, fit for a message. */

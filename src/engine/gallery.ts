@@ -37,6 +37,8 @@ export class Gallery {
 	#compositor: Compositor;
 	#picture: Size & { fps: number };
 	#shown = new Map<string, Shown>();
+	/** What is to be drawn anew, by picture: done when somebody wants it, or when there is time. */
+	#due = new Map<string, { drawnFrom: string; draw: () => Shown }>();
 	#stills = new Map<string, { drawing: Drawing; opaque: boolean }>();
 	#animations = new Map<string, Animation>();
 	#timeMs = 0;
@@ -47,7 +49,7 @@ export class Gallery {
 		this.#picture = picture;
 	}
 
-	/** Draws what has changed and gives back what is gone. */
+	/** Notes what has to be drawn anew and gives back what is gone. */
 	follow(plan: PicturePlan, now: number): void {
 		this.#plan = plan;
 		const wanted = new Set<string>();
@@ -59,6 +61,25 @@ export class Gallery {
 			this.#compositor.forget(planes);
 			this.#shown.delete(id);
 		}
+		for (const id of this.#due.keys()) if (!wanted.has(id)) this.#due.delete(id);
+	}
+
+	/** Draws one picture that nobody has asked for yet. False when there is none. */
+	drawAhead(): boolean {
+		const [id] = this.#due.keys();
+		if (id === undefined) return false;
+		this.#drawn(id);
+		return true;
+	}
+
+	/** A picture as the plan wants it now. */
+	#drawn(id: string): Shown | undefined {
+		const due = this.#due.get(id);
+		if (due) {
+			this.#due.delete(id);
+			this.#shown.set(id, due.draw());
+		}
+		return this.#shown.get(id);
 	}
 
 	/** Moves the clocks on. Call as often as they should be right. */
@@ -69,7 +90,7 @@ export class Gallery {
 
 	/** What a drawn picture was drawn from, or null while it is not there. */
 	stamp(id: string): string | null {
-		return this.#shown.get(id)?.drawnFrom ?? null;
+		return this.#drawn(id)?.drawnFrom ?? null;
 	}
 
 	/** A still that was read from its file. */
@@ -102,12 +123,12 @@ export class Gallery {
 
 	info(id: string): PictureInfo | null {
 		const animation = this.#animations.get(id);
-		return (animation?.frames.length ? animation.info : this.#shown.get(id)?.info) ?? null;
+		return (animation?.frames.length ? animation.info : this.#drawn(id)?.info) ?? null;
 	}
 
 	planes(id: string): Planes | null {
 		const frames = this.#animations.get(id)?.frames;
-		if (!frames?.length) return this.#shown.get(id)?.planes ?? null;
+		if (!frames?.length) return this.#drawn(id)?.planes ?? null;
 		const at = this.#timeMs % frames.at(-1)!.endsMs;
 		return frames.find(({ endsMs }) => at < endsMs)!.planes;
 	}
@@ -169,7 +190,7 @@ export class Gallery {
 	/** An overlay's graphic as it lies `age` frames after it was shown: a long ticker runs, from its first word. */
 	graphic(overlayId: string, age: number): Graphic | null {
 		const id = graphicId(overlayId);
-		const shown = this.#shown.get(id);
+		const shown = this.#drawn(id);
 		if (!shown) return null;
 		const { at, info } = shown;
 		if (info.width <= at.width) return { pictureId: id, pieces: [{ from: { x: 0, y: 0, ...size(info) }, to: at }] };
@@ -241,28 +262,34 @@ export class Gallery {
 		adjust: Source['adjust'] | null = null,
 		patches: readonly PrivacyPatch[] = [],
 	): void {
-		const known = this.#shown.get(id);
-		if (known?.drawnFrom === drawnFrom) return;
-		const drawing = draw();
-		const planes = this.#planesFor(known, drawing, !opaque);
-		this.#compositor.fromRgba(planes, drawing.rgba);
-		const steps = patches.map((patch) => patchStep(patch, drawing));
-		this.#compositor.treat(planes, adjust && adjustTables(adjust), steps);
-		const { width, height } = drawing;
-		this.#shown.set(id, { drawnFrom, planes, info: { width, height, alpha: !opaque }, at: drawing.at });
+		this.#want(id, drawnFrom, () => {
+			const drawing = draw();
+			const { width, height, at } = drawing;
+			const planes = this.#planesFor(id, drawing, !opaque);
+			this.#compositor.fromRgba(planes, drawing.rgba);
+			const steps = patches.map((patch) => patchStep(patch, drawing));
+			this.#compositor.treat(planes, adjust && adjustTables(adjust), steps);
+			return { drawnFrom, planes, info: { width, height, alpha: !opaque }, at };
+		});
 	}
 
 	#showColour(id: string, colour: string): void {
-		const known = this.#shown.get(id);
-		if (known?.drawnFrom === colour) return;
-		const { width, height } = this.#picture;
-		const planes = this.#planesFor(known, this.#picture, false);
-		this.#compositor.fillPlanes(planes, yuvOf(colour));
-		const at = { x: 0, y: 0, width, height };
-		this.#shown.set(id, { drawnFrom: colour, planes, info: { width, height, alpha: false }, at });
+		this.#want(id, colour, () => {
+			const { width, height } = this.#picture;
+			const planes = this.#planesFor(id, this.#picture, false);
+			this.#compositor.fillPlanes(planes, yuvOf(colour));
+			const at = { x: 0, y: 0, width, height };
+			return { drawnFrom: colour, planes, info: { width, height, alpha: false }, at };
+		});
 	}
 
-	#planesFor(known: Shown | undefined, { width, height }: Size, alpha: boolean): Planes {
+	#want(id: string, drawnFrom: string, draw: () => Shown): void {
+		if ((this.#due.get(id) ?? this.#shown.get(id))?.drawnFrom === drawnFrom) return;
+		this.#due.set(id, { drawnFrom, draw });
+	}
+
+	#planesFor(id: string, { width, height }: Size, alpha: boolean): Planes {
+		const known = this.#shown.get(id);
 		const same = known && known.info.width === width && known.info.height === height && known.info.alpha === alpha;
 		if (same) return known.planes;
 		if (known) this.#compositor.forget(known.planes);

@@ -116,7 +116,7 @@ onmessage = ({ data }: MessageEvent<ToPicture>) => {
 			slots.delete(data.sourceId);
 			health.delete(data.sourceId);
 			gallery?.removeStill(data.sourceId);
-			return void slot?.close(compositor);
+			return void ready.promise.then(() => slot?.close(compositor));
 		}
 		case 'monitor':
 			return monitors.add(data.id, data.canvas, data.subject);
@@ -235,7 +235,8 @@ function put(slot: SourceSlot, frame: VideoFrame): void {
 }
 
 async function run({ control }: SharedMemory): Promise<never> {
-	let seen = 0;
+	// What fell due before there was a compositor is nobody's picture.
+	let seen = (frameNumber = Atomics.load(control, Control.tick));
 	for (;;) {
 		seen = await counterAfter(control, Control.tick, seen);
 		const givenUp = Math.max(0, seen - MAX_BEHIND - frameNumber);
@@ -260,6 +261,7 @@ async function makeFrame(now: number): Promise<void> {
 	if (now - counts.tickedAt > CLOCK_MS) {
 		counts.tickedAt = now;
 		gallery.tick(Date.now());
+		gallery.drawAhead();
 	}
 	gallery.showAt((frameNumber * 1000) / picture.fps);
 	if (watch) await look(watch);

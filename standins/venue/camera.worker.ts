@@ -2,7 +2,7 @@
  * A stand-in camera: decodes a short loop over and over at its own pace and hands out each frame when it is due,
  * so that showing it costs what a camera costs. Or the flash of the flash-and-click source.
  */
-import { ALL_FORMATS, EncodedPacketSink, Input, UrlSource, type EncodedPacket } from 'mediabunny';
+import { EncodedPacketSink, Input, MP4, UrlSource, type EncodedPacket } from 'mediabunny';
 import { Control, counterAfter } from '../../src/engine/shared.ts';
 
 export interface CameraOrder {
@@ -25,7 +25,7 @@ onmessage = ({ data }: MessageEvent<{ order: CameraOrder | FlashOrder; port: Mes
 };
 
 async function loop({ url, fault }: CameraOrder, port: MessagePort): Promise<void> {
-	const input = new Input({ source: new UrlSource(new URL(url, self.location.origin)), formats: ALL_FORMATS });
+	const input = new Input({ source: new UrlSource(new URL(url, self.location.origin)), formats: [MP4] });
 	const track = (await input.getPrimaryVideoTrack())!;
 	const config = (await track.getDecoderConfig())!;
 	const packets: EncodedPacket[] = [];

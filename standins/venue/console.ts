@@ -1,14 +1,14 @@
 /** The stand-in console: twelve inputs as the demo's chapel has them, with faults that can be switched on. */
 import type { OpenSource, SourceContext } from '../../src/engine/source.ts';
-import choirLeftUrl from './media/choir-left.opus?url';
-import choirRightUrl from './media/choir-right.opus?url';
-import fiddleUrl from './media/fiddle.opus?url';
-import filmLeftUrl from './media/film-left.opus?url';
-import filmRightUrl from './media/film-right.opus?url';
-import handheldUrl from './media/handheld.opus?url';
-import harmoniumUrl from './media/harmonium.opus?url';
-import lecternUrl from './media/lectern-mic.opus?url';
-import talkbackUrl from './media/talkback.opus?url';
+import choirLeftUrl from './media/choir-left.flac?url';
+import choirRightUrl from './media/choir-right.flac?url';
+import fiddleUrl from './media/fiddle.flac?url';
+import filmLeftUrl from './media/film-left.flac?url';
+import filmRightUrl from './media/film-right.flac?url';
+import handheldUrl from './media/handheld.flac?url';
+import harmoniumUrl from './media/harmonium.flac?url';
+import lecternUrl from './media/lectern-mic.flac?url';
+import talkbackUrl from './media/talkback.flac?url';
 import { playLoop } from './loop.ts';
 import { onBroken, type ConsoleFault } from './faults.ts';
 
@@ -35,24 +35,24 @@ const LATE_S = 0.18;
 const DESK_S = 0.07;
 const DESK_GAIN = 0.1;
 
-export async function openConsole({ audio, inRoom }: SourceContext): Promise<OpenSource> {
-	const buffers = await Promise.all(
-		INPUTS.map(async (input) => {
-			if (!input || !('url' in input)) return null;
-			const response = await fetch(input.url);
-			return audio.decodeAudioData(await response.arrayBuffer());
-		}),
-	);
+export function openConsole({ audio, inRoom }: SourceContext): OpenSource {
 	const out = new ChannelMergerNode(audio, { numberOfInputs: INPUTS.length });
 	const air = { left: new GainNode(audio, { gain: AIR_GAIN }), right: new GainNode(audio, { gain: AIR_GAIN }) };
 	const players: AudioScheduledSourceNode[] = [];
 	const lines = INPUTS.map((input, index) => {
 		const line = new FaultyLine(audio, inRoom);
 		line.out.connect(out, 0, index);
-		const buffer = buffers[index];
-		if (buffer) {
-			const player = playLoop(audio, buffer);
-			player.connect(line.in);
+		if (input && 'air' in input) air[input.air].connect(line.in);
+		return line;
+	});
+	let closed = false;
+	/** One after the other: all at once they would take the whole machine while pictures are wanted. */
+	async function fill(): Promise<void> {
+		for (const [index, input] of INPUTS.entries()) {
+			if (!input || !('url' in input)) continue;
+			const player = await playLoop(audio, input.url);
+			if (closed) return player.stop();
+			player.connect(lines[index]!.in);
 			players.push(player);
 			const heardS = TO_AIR_S[index];
 			for (const side of ['left', 'right'] as const) {
@@ -61,20 +61,22 @@ export async function openConsole({ audio, inRoom }: SourceContext): Promise<Ope
 				const delay = new DelayNode(audio, { delayTime: heardS + (side === 'left' ? 0 : 0.003) });
 				player.connect(delay).connect(air[side]);
 			}
-		} else if (input && 'air' in input) air[input.air].connect(line.in);
-		return line;
-	});
+		}
+	}
 	const endSwitches = onBroken(({ input, fault }) => lines[input]?.set(fault));
-	return {
+	const opened: OpenSource = {
 		sound: out,
 		inputs: INPUTS.length,
 		onLost: null,
 		close() {
+			closed = true;
 			endSwitches();
 			for (const player of players) player.stop();
 			for (const line of lines) line.close();
 		},
 	};
+	fill().catch((error: unknown) => opened.onLost?.(`The console has no sound (${(error as Error).message}).`));
+	return opened;
 }
 
 /** One input's way, on which something can be wrong. */

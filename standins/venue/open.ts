@@ -2,7 +2,7 @@
 import type { OpenSource, OpenStandIn, SourceContext } from '../../src/engine/source.ts';
 import chapelWideUrl from './media/chapel-wide.mp4?url';
 import choirLeftUrl from './media/choir-left.mp4?url';
-import lecternMicUrl from './media/lectern-mic.opus?url';
+import lecternMicUrl from './media/lectern-mic.flac?url';
 import lecternUrl from './media/lectern.mp4?url';
 import { openConsole } from './console.ts';
 import { playLoop } from './loop.ts';
@@ -31,22 +31,23 @@ export const openStandIn: OpenStandIn = async (name, context) => {
 /** How far the camera at the lectern is from the speaker, in seconds of sound. */
 const TO_CAMERA_S = 0.008;
 
-/** The camera's own microphone hears who speaks there. */
-async function withMicrophone(camera: OpenSource, { audio }: SourceContext): Promise<OpenSource> {
-	const response = await fetch(lecternMicUrl);
-	const buffer = await audio.decodeAudioData(await response.arrayBuffer());
-	const player = playLoop(audio, buffer);
+/** The camera's own microphone hears who speaks there; its picture does not wait for that. */
+function withMicrophone(camera: OpenSource, { audio }: SourceContext): OpenSource {
 	const sound = new GainNode(audio, { gain: 0.25 });
-	player.connect(new DelayNode(audio, { delayTime: TO_CAMERA_S })).connect(sound);
-	return {
+	const player = playLoop(audio, lecternMicUrl);
+	const opened: OpenSource = {
 		...camera,
 		sound,
 		inputs: 1,
 		close() {
-			player.stop();
+			void player.then((started) => started.stop()).catch(() => {});
 			camera.close();
 		},
 	};
+	player
+		.then((started) => started.connect(new DelayNode(audio, { delayTime: TO_CAMERA_S })).connect(sound))
+		.catch((error: unknown) => opened.onLost?.(`The camera has no sound (${(error as Error).message}).`));
+	return opened;
 }
 
 function openWorker(order: CameraOrder | FlashOrder): OpenSource & { picture: { port: MessagePort } } {

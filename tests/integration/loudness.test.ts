@@ -27,7 +27,7 @@ describe('the loudness of the demo’s material, held against FFmpeg', () => {
 		['the choir', ['choir-left', 'choir-right']],
 		['harmonium and fiddle', ['harmonium', 'fiddle']],
 	])('%s', async (_, names) => {
-		const files = names.map((name) => `${MEDIA}/${name}.opus`);
+		const files = names.map((name) => `${MEDIA}/${name}.flac`);
 		const theirs = await byFfmpeg(files, stereo(0, 1));
 		const mixed = await samplesOf(
 			[...files.flatMap((file) => [...LOOPED, '-i', file]), '-filter_complex', stereo(0, 1)],

@@ -90,6 +90,7 @@ export class Page {
 	}
 
 	get status(): LiveStatus | undefined {
-		return this.messages.findLast((message) => message.type === 'status');
+		const newest = this.messages.findLast(({ type }) => type === 'status' || type === 'welcome');
+		return newest?.type === 'welcome' ? newest.status : (newest as LiveStatus | undefined);
 	}
 }

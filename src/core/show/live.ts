@@ -169,7 +169,7 @@ export interface ViewerMessage {
 }
 
 export type HubMessage =
-	| { type: 'welcome'; client: string; seq: number; state: ShowState; now: number }
+	| { type: 'welcome'; client: string; seq: number; state: ShowState; status: LiveStatus }
 	| Applied
 	| { type: 'refused'; id: string; reason: string }
 	| { type: 'sound'; sound: SoundReport }

@@ -35,6 +35,7 @@
 
 	const session = new DeskSession(
 		untrack(() => eventId),
+		true,
 		untrack(() => rehearsalWatchUrl),
 	);
 	const show = $derived(session.show.state);
@@ -93,12 +94,6 @@
 	}
 
 	const nameOf = (sceneId: string | null) => show?.scenes.find(({ id }) => id === sceneId)?.name;
-
-	$effect(() => {
-		const { state, connected, status } = session.show;
-		void status?.engine;
-		untrack(() => session.keepEngine(state, connected));
-	});
 
 	let closeWall: (() => void) | null = null;
 	function openWall() {

@@ -35,17 +35,20 @@ export class DeskSession {
 	notices = $state.raw<Notice[]>([]);
 	#listening = $state.raw<Listening | null>(null);
 	#syncWatch: SyncWatch | null = null;
-	#starting: Picture | null = null;
+	/** The engine from its first moment on, and the picture that it was made for. */
+	#made: { engine: Engine; picture: Picture } | null = null;
 	#noticeCount = 0;
 
 	/**
+	 * @param makesProgram lets this page make the program whenever no other one does
 	 * @param rehearsalWatchUrl where what a rehearsal sends is seen, before the destination's id; null where nobody can
 	 * rehearse
 	 */
-	constructor(eventId: string, rehearsalWatchUrl: string | null = null) {
+	constructor(eventId: string, makesProgram: boolean, rehearsalWatchUrl: string | null = null) {
 		this.rehearsalWatchUrl = rehearsalWatchUrl;
 		this.eventId = eventId;
-		this.show = new LiveShow(eventId, (reason) => this.notify(reason));
+		this.show = new LiveShow(eventId, makesProgram, (reason) => this.notify(reason));
+		if (makesProgram) this.show.onChange = () => this.#keepEngine();
 		this.ears = new Ears(
 			() => this.engine,
 			() => this.show.state?.channels.map(({ id }) => id) ?? [],
@@ -86,29 +89,27 @@ export class DeskSession {
 	 * Called with every change of show, connection and lease: asks to be the engine when nobody is, starts it,
 	 * stops it when another page has taken over, and lets it follow the show.
 	 */
-	keepEngine(state: ShowState | null, connected: boolean): void {
-		const { status } = this.show;
+	#keepEngine(): void {
+		const { status, state, connected } = this.show;
 		if (!state || !status) return;
 		if (connected && status.engine === null) this.show.post({ type: 'wantEngine', takeOver: false });
-		const same = JSON.stringify(this.#starting) === JSON.stringify(state.picture);
-		if (this.#starting && (this.isWatching || !same)) this.#stopEngine();
-		if (this.isEngine && !this.#starting) void this.#startEngine(state.picture);
-		if (this.engine) {
-			const { origin } = location;
-			this.engine.uplinkUrl = `${origin.replace(/^http/, 'ws')}/uplink/${this.eventId}?client=${this.show.client}`;
-			this.engine.follow(state);
-		}
+		const same = JSON.stringify(this.#made?.picture) === JSON.stringify(state.picture);
+		if (this.#made && (this.isWatching || !same)) this.#stopEngine();
+		if (this.isEngine && !this.#made) void this.#startEngine(state.picture);
+		this.#made?.engine.follow(state);
 	}
 
 	async #startEngine(picture: Picture): Promise<void> {
-		this.#starting = picture;
 		const engine = new Engine(picture, {
 			conditions: (conditions) => (this.conditions = new Map(conditions)),
 			report: (report) => this.show.post({ type: 'report', report }),
 			trouble: (part, sentence) => this.#setTrouble(part, sentence),
 		});
+		engine.uplinkUrl = `${location.origin.replace(/^http/, 'ws')}/uplink/${this.eventId}?client=${this.show.client}`;
+		const made = (this.#made = { engine, picture });
 		try {
 			await engine.start();
+			if (this.#made !== made) return;
 			this.engine = engine;
 			const syncWatch = (this.#syncWatch = new SyncWatch(engine, () => this.show.state));
 			this.#listening = new Listening(
@@ -119,6 +120,8 @@ export class DeskSession {
 			);
 			this.needsPress = engine.needsPress;
 		} catch (error) {
+			if (this.#made !== made) return;
+			void engine.close();
 			this.#setTrouble('engine', (error as Error).message);
 		}
 	}
@@ -129,13 +132,12 @@ export class DeskSession {
 
 	#stopEngine(): void {
 		this.troubles = {};
-		this.#starting = null;
 		this.#listening?.close();
 		this.#syncWatch?.close();
 		this.#listening = null;
 		this.ears.forget();
-		void this.engine?.close();
-		this.engine = null;
+		void this.#made?.engine.close();
+		this.#made = this.engine = null;
 		this.conditions = new Map();
 	}
 

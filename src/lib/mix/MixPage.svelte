@@ -16,7 +16,10 @@
 
 	let { eventId }: { eventId: string } = $props();
 
-	const session = new DeskSession(untrack(() => eventId));
+	const session = new DeskSession(
+		untrack(() => eventId),
+		false,
+	);
 	const show = $derived(session.show.state);
 	const mix = $derived(session.heard?.mix ?? null);
 	let chosen = $state<string | null>(null);

@@ -34,6 +34,8 @@ export class LiveShow {
 	);
 	/** This page's name at the hub, for as long as it is open. */
 	readonly client = crypto.randomUUID();
+	/** Told at once of whatever has changed, before anything is drawn. */
+	onChange: () => void = () => {};
 	/** Server's clock minus this machine's, milliseconds. */
 	clockOffsetMs = $state(0);
 	#seq = 0;
@@ -42,9 +44,13 @@ export class LiveShow {
 	#url: string;
 	#onRefused: (reason: string) => void;
 
-	/** @param onRefused told, in words, when a command of this page could not be done */
-	constructor(eventId: string, onRefused: (reason: string) => void) {
-		this.#url = `${location.origin.replace(/^http/, 'ws')}/live/${eventId}?page=${this.client}`;
+	/**
+	 * @param makesProgram lets this page make the program whenever no other one does
+	 * @param onRefused told, in words, when a command of this page could not be done
+	 */
+	constructor(eventId: string, makesProgram: boolean, onRefused: (reason: string) => void) {
+		const offer = makesProgram ? '&engine' : '';
+		this.#url = `${location.origin.replace(/^http/, 'ws')}/live/${eventId}?page=${this.client}${offer}`;
 		this.#onRefused = onRefused;
 		this.#connect();
 	}
@@ -88,6 +94,7 @@ export class LiveShow {
 		const id = crypto.randomUUID();
 		this.#pending = [...this.#pending, { id, command }];
 		this.#post({ type: 'command', id, command });
+		this.onChange();
 		return true;
 	}
 
@@ -102,7 +109,10 @@ export class LiveShow {
 	#connect(): void {
 		const socket = new WebSocket(this.#url);
 		this.#socket = socket;
-		socket.onmessage = ({ data }: MessageEvent<string>) => this.#take(JSON.parse(data) as HubMessage);
+		socket.onmessage = ({ data }: MessageEvent<string>) => {
+			this.#take(JSON.parse(data) as HubMessage);
+			this.onChange();
+		};
 		socket.onclose = ({ code }) => {
 			this.#connected = false;
 			if (code === CLOSE_NO_EVENT) this.#gone = true;
@@ -113,10 +123,9 @@ export class LiveShow {
 	#take(message: HubMessage): void {
 		switch (message.type) {
 			case 'welcome':
-				this.clockOffsetMs = message.now - Date.now();
+				this.clockOffsetMs = message.status.now - Date.now();
 				this.#confirmed = message.state;
-				// What was so before the connection broke may not be so now.
-				this.#status = null;
+				this.#status = message.status;
 				this.#seq = message.seq;
 				this.#connected = true;
 				// The hub knows the ids of those it has done already.

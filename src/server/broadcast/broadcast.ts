@@ -81,7 +81,9 @@ export class Broadcast {
 	#down: (message: Downlink) => void = () => {};
 	#firstPacketAt = 0;
 	#lastPacketAt = 0;
-	/** How long nothing has come, as far as this process was awake to see it. */
+	/** When something came last that had its place on the line. */
+	#placedAt = 0;
+	/** How long nothing of that kind has come, as far as this process was awake to see it. */
 	#silentMs = 0;
 	#lookedAt = Date.now();
 	#engineDone: (() => void) | null = null;
@@ -149,7 +151,6 @@ export class Broadcast {
 	receive(packet: UplinkPacket): void {
 		const now = Date.now();
 		this.#lastPacketAt = now;
-		this.#silentMs = 0;
 		if (packet.kind === 'end') return this.#engineDone?.();
 		if (packet.kind === 'pcm') return this.tracks.receive(packet, this.#timeline);
 		if (packet.rendition >= FIRST_TRACK && (packet.kind === 'video' || packet.kind === 'videoConfig'))
@@ -178,15 +179,17 @@ export class Broadcast {
 			const onLineUs = this.#holding ? lineOf(this.#holding, now) : (now - this.#firstPacketAt) * 1000;
 			this.#release(now);
 			this.#timeline.anchor(packet.timeUs, onLineUs, 1e6 / fps);
-			this.#place(packet);
-			for (const sound of this.#early.splice(0)) this.#place(sound);
+			this.#place(packet, now);
+			for (const sound of this.#early.splice(0)) this.#place(sound, now);
 			return;
 		}
-		this.#place(packet);
+		this.#place(packet, now);
 	}
 
 	/** Hands a packet on with its time on the line. */
-	#place(packet: MediaPacket): void {
+	#place(packet: MediaPacket, now: number): void {
+		this.#placedAt = now;
+		this.#silentMs = 0;
 		const timeUs = this.#timeline.place(packet.timeUs);
 		if (timeUs === null) return;
 		this.#sentUs[packet.kind] = Math.max(this.#sentUs[packet.kind], timeUs);
@@ -222,7 +225,7 @@ export class Broadcast {
 		this.#holding = {
 			line: new HoldingLine(loops, fps, this.#audio, this.#sentUs),
 			since: now,
-			fromUs: Math.max(videoUs, audioUs) + (now - this.#lastPacketAt) * 1000,
+			fromUs: Math.max(videoUs, audioUs) + (now - this.#placedAt) * 1000,
 			askedAt: 0,
 		};
 		this.#timeline.attach();

@@ -69,10 +69,11 @@ export class Sockets {
 			webSocket.send(JSON.stringify(message));
 		};
 		const { hub } = room;
-		send({ type: 'welcome', client, seq: hub.seq, state: hub.state, now: Date.now() });
-		const leave = this.#bus.subscribe(hub.eventId, send);
 		room.join(client);
-		send(room.status());
+		// Asked for on the way in, it is given on the way in: viewers may be waiting.
+		if (query.has('engine') && hub.leaseEngine(client, false)) room.announce();
+		send({ type: 'welcome', client, seq: hub.seq, state: hub.state, status: room.status() });
+		const leave = this.#bus.subscribe(hub.eventId, send);
 		send({ type: 'viewers', messages: room.keeper.viewerMessages });
 		webSocket.on('close', () => {
 			leave();
