@@ -21,17 +21,17 @@ export async function makeMaterial(folder: string, seconds = 20): Promise<Materi
 		'-stream_loop 6 -i standins/venue/media/lectern.mp4 -c:v libx264 -preset ultrafast -g 60 -bf 0 -b:v 1500k -s 640x360';
 	const audio = '-f lavfi -i sine=440:r=48000 -ac 2 -c:a aac -b:a 128k';
 	const [input, ...coding] = [video.split(' ').slice(0, 4), ...video.split(' ').slice(4)];
-	const sound = audio.split(' ');
+	const tone = audio.split(' ');
 	await run('ffmpeg', [
 		'-loglevel',
 		'error',
 		'-y',
 		...(input as string[]),
-		...sound.slice(0, 4),
+		...tone.slice(0, 4),
 		'-t',
 		String(seconds),
 		...(coding as string[]),
-		...sound.slice(4),
+		...tone.slice(4),
 		file,
 	]);
 	const media = new Input({ source: new FilePathSource(file), formats: ALL_FORMATS });
@@ -51,8 +51,10 @@ export async function makeMaterial(folder: string, seconds = 20): Promise<Materi
 					data: packet.data,
 				});
 	packets.sort((x, y) => x.timeUs - y.timeUs);
-	const description = async (track: typeof v | typeof a) =>
+	const describe = async (track: typeof v | typeof a) =>
 		new Uint8Array((await track.getDecoderConfig())!.description as ArrayBuffer);
+	const [picture, sound] = [await describe(v), await describe(a)];
+	media.dispose();
 	return {
 		video: {
 			kind: 'videoConfig',
@@ -61,7 +63,7 @@ export async function makeMaterial(folder: string, seconds = 20): Promise<Materi
 			height: 360,
 			fps: 30,
 			bitrateKbps: 1500,
-			description: await description(v),
+			description: picture,
 		},
 		audio: {
 			kind: 'audioConfig',
@@ -69,7 +71,7 @@ export async function makeMaterial(folder: string, seconds = 20): Promise<Materi
 			sampleRate: 48_000,
 			channels: 2,
 			bitrateKbps: 128,
-			description: await description(a),
+			description: sound,
 		},
 		packets,
 	};

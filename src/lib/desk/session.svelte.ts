@@ -4,7 +4,7 @@ import type { Command } from '../../core/show/command.ts';
 import type { SoundReport } from '../../core/show/live.ts';
 import type { Scene } from '../../core/show/scene.ts';
 import type { Source } from '../../core/show/source.ts';
-import { isOnAir, isRehearsal, isSent, type Picture, type ShowState } from '../../core/show/state.ts';
+import { isOnAir, isRehearsal, isSent, type Picture } from '../../core/show/state.ts';
 import { Engine, type EnginePart } from '../../engine/engine.ts';
 import { askForShare } from '../../engine/share.ts';
 import type { SourceCondition } from '../../engine/source.ts';
