@@ -121,6 +121,25 @@ it('a desk that was only slow is asked for a key frame, and viewers are not held
 	await endWithDesk(broadcast);
 });
 
+it('the sound of a desk whose pictures are still to come does not put off the holding card', async () => {
+	const broadcast = begin({ renditions: [{ kbps: 1500, orders: [] }] });
+	introduce(broadcast, 'gone');
+	for (const packet of material.packets.slice(0, 50)) broadcast.receive(packet);
+	introduce(broadcast, 'back');
+	const sounds = material.packets.filter(({ kind }) => kind === 'audio');
+	let [sent, heldAfter] = [0, 0];
+	const timer = setInterval(() => {
+		broadcast.receive(sounds[sent++]!);
+		if (broadcast.holdingSince !== null) heldAfter ||= sent;
+	}, 21);
+	await until('the holding card', () => heldAfter > 0);
+	clearInterval(timer);
+	const key = material.packets.find(({ kind, timeUs }) => kind === 'video' && timeUs === 0)!;
+	broadcast.receive(key);
+	expect(broadcast.holdingSince).toBeNull();
+	await endWithDesk(broadcast);
+});
+
 it('sound that came before the key frame it belongs behind is not lost: pictures take longer to be encoded', async () => {
 	const recordingFile = path.join(temporary.folder, 'late-picture.mp4');
 	const broadcast = begin({ renditions: [{ kbps: 1500, orders: [] }], recordingFile });

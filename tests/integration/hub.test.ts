@@ -158,6 +158,20 @@ describe('the hub', () => {
 		b.socket.terminate();
 		await until('nobody', () => a.status?.engine === null);
 	});
+
+	it('gives the lease with the welcome to a page that offers itself, and keeps it with one that has it', async () => {
+		const watching = await join();
+		const desk = await join(`${eventId}?page=the-desk&engine`);
+		expect(await desk.welcome()).toMatchObject({ client: 'the-desk', status: { engine: 'the-desk' } });
+		await until('the news', () => watching.status?.engine === 'the-desk');
+		const second = await join(`${eventId}?page=a-second&engine`);
+		expect((await second.welcome()).status.engine).toBe('the-desk');
+		// A connection that broke and came back is the same page.
+		desk.socket.terminate();
+		await until('nobody', () => watching.status?.engine === null);
+		const again = await join(`${eventId}?page=the-desk&engine`);
+		expect((await again.welcome()).status.engine).toBe('the-desk');
+	});
 });
 
 describe('a destination', () => {
@@ -328,6 +342,35 @@ describe('a broadcast', () => {
 		expect((await readdir(folder)).length).toBe(files);
 		expect((await running.app.recordings.list(event)).length).toBe(files);
 		await page.applied(page.do({ type: 'setDelivery', delivery: { ...delivery, records: true } }));
+	});
+
+	it('has it in its log when a host cannot follow and the picture takes less of the line', async () => {
+		const { page, client } = await engine();
+		const from = Date.now();
+		await page.applied(page.do({ type: 'startBroadcast', broadcastId: 'trial-4' }));
+		await until('the broadcast', async () => (await running.app.health()).broadcasts.length === 1);
+		const socket = uplink(client, 'narrow');
+		await begin(socket);
+		const desk = host.desk('ridge');
+		await until('live', () => page.status?.destinations.some(({ phase }) => phase === 'live'));
+		// The host stops reading. What the system itself takes for it is not ours to see.
+		desk.current!.pause();
+		const big = new Uint8Array(200_000);
+		for (const packet of material.packets.slice(0, 200))
+			socket.send(encodeUplink(packet.kind === 'video' ? { ...packet, data: big } : packet));
+		const { log } = (await running.app.roomOf(event))!;
+		const lines = () => log.between(from, Date.now());
+		const [line] = await until('the line in the log', async () => {
+			const steps = (await lines()).filter(({ kind }) => kind === 'rate');
+			return steps.length > 0 && steps;
+		});
+		const [, now, planned] = /^The picture takes (\d+) of (\d+) kbit\/s$/.exec(line!.text)!;
+		expect(Number(now)).toBeLessThan(Number(planned));
+		expect(page.status!.rates[0]).toMatchObject({ plannedKbps: Number(planned) });
+		desk.current!.resume();
+		socket.send(encodeUplink({ kind: 'end' }));
+		await page.applied(page.do({ type: 'endBroadcast' }));
+		await until('the close', async () => (await running.app.health()).broadcasts.length === 0);
 	});
 
 	it('takes packets from the page that is the engine and from no other, and closes on rubbish', async () => {

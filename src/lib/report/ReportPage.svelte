@@ -112,6 +112,7 @@
 				unit="pictures"
 				series={destinationSeries(figures, startedAt, 'lostFrames')}
 				{lastsS}
+				counts
 			/>
 			<SeriesChart
 				title="Loudness"

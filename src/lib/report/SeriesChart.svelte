@@ -12,8 +12,10 @@
 		lastsS: number;
 		/** Drawn across, as what it should come to. */
 		target?: number | null;
+		/** The values are counts: nothing is marked between two of them. */
+		counts?: boolean;
 	}
-	let { title, unit, series, lastsS, target = null }: Props = $props();
+	let { title, unit, series, lastsS, target = null, counts = false }: Props = $props();
 
 	Chart.register(LinearScale, LineController, LineElement, PointElement, Tooltip);
 	const LOOKS = [
@@ -63,7 +65,11 @@
 						max: lastsS,
 						ticks: { callback: (value) => clockOf(Number(value)), maxTicksLimit: 7 },
 					},
-					y: { ...(target === null ? { min: 0 } : {}), ticks: { maxTicksLimit: 6 } },
+					y: {
+						...(target === null ? { min: 0 } : {}),
+						...(counts ? { suggestedMax: 5 } : {}),
+						ticks: { maxTicksLimit: 6, ...(counts ? { precision: 0 } : {}) },
+					},
 				},
 				plugins: {
 					tooltip: { callbacks: { title: ([item]) => (item ? clockOf(item.parsed.x ?? 0) : '') } },

@@ -39,16 +39,18 @@ export async function durationOf(file: string): Promise<number> {
 export async function copyPart(file: string, to: string, { fromS, toS, soundOnly = false }: Part): Promise<number> {
 	const input = new Input({ source: new FilePathSource(file), formats: ALL_FORMATS });
 	const part = `${to}.part`;
-	const output = new Output({ format: new Mp4OutputFormat({ fastStart: false }), target: new FilePathTarget(part) });
+	let output: Output | null = null;
 	try {
 		if (fromS > 0 && fromS >= (await input.computeDuration()))
 			throw new Error('There is nothing between these two moments.');
 		const [video, audio] = [soundOnly ? null : await input.getPrimaryVideoTrack(), await input.getPrimaryAudioTrack()];
 		const pictures = video && { sink: new EncodedPacketSink(video), source: new EncodedVideoPacketSource('avc') };
 		const sounds = audio && { sink: new EncodedPacketSink(audio), source: new EncodedAudioPacketSource('aac') };
+		if (!pictures && !sounds) throw new Error('There is no sound or picture in this recording.');
+		// Its file is opened here and now, and closed by what follows alone.
+		output = new Output({ format: new Mp4OutputFormat({ fastStart: false }), target: new FilePathTarget(part) });
 		if (pictures) output.addVideoTrack(pictures.source);
 		if (sounds) output.addAudioTrack(sounds.source);
-		if (!pictures && !sounds) throw new Error('There is no sound or picture in this recording.');
 		await output.start();
 		const first = pictures && ((await pictures.sink.getKeyPacket(fromS)) ?? (await pictures.sink.getFirstPacket()));
 		// All of a picture that was recorded apart begins with the program, even where its camera came later.
@@ -89,7 +91,7 @@ export async function copyPart(file: string, to: string, { fromS, toS, soundOnly
 	} finally {
 		input.dispose();
 		// One that could not be finished still holds its file open.
-		if (output.state !== 'finalized') await output.cancel().catch(() => {});
+		if (output && output.state !== 'finalized') await output.cancel().catch(() => {});
 		await rm(part, { force: true }).catch(() => {});
 	}
 }
