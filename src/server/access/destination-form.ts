@@ -98,8 +98,10 @@ async function planAtHost(
 	const { address, key } = await account.plan(details);
 	const parsed = parseAddress(address);
 	if ('problem' in parsed) return `The host gave an address that cannot be used. ${parsed.problem}`;
-	const moved = { ...saved, address: formatAddress(parsed.address), hasKey: true };
-	const problem = await keepDestination(bivvo, room, moved, { ...secret, key });
+	const userName = parsed.login?.user ?? saved.userName;
+	const password = parsed.login?.password ?? secret.password;
+	const moved = { ...saved, address: formatAddress(parsed.address), userName, hasKey: true };
+	const problem = await keepDestination(bivvo, room, moved, { ...secret, key, password });
 	if (problem !== null) return problem;
 	const known = room.hub.state.destinations.find(({ id }) => id === saved.id)!;
 	return room.hub.submit('server', randomUUID(), { type: 'changeDestination', destination: { ...known, details } });
