@@ -152,6 +152,8 @@ async function start(init: Extract<ToPicture, { type: 'start' }>): Promise<void>
 	]);
 	compositor = new Compositor(source.instance.exports as unknown as KernelExports, new FrameMemory(memory), picture);
 	gallery = new Gallery(compositor, picture);
+	// What fell due before there was a compositor is nobody's picture.
+	frameNumber = Atomics.load(init.memory.control, Control.tick);
 	if (plan) follow(plan);
 	ready.resolve();
 	say({ type: 'started' });
@@ -235,8 +237,7 @@ function put(slot: SourceSlot, frame: VideoFrame): void {
 }
 
 async function run({ control }: SharedMemory): Promise<never> {
-	// What fell due before there was a compositor is nobody's picture.
-	let seen = (frameNumber = Atomics.load(control, Control.tick));
+	let seen = frameNumber;
 	for (;;) {
 		seen = await counterAfter(control, Control.tick, seen);
 		const givenUp = Math.max(0, seen - MAX_BEHIND - frameNumber);
