@@ -4,7 +4,7 @@ import { plainChannel } from './mix.ts';
 import { reduceAll } from './reduce.ts';
 import { plainSource } from './source.ts';
 import { emptyShow, type ShowState } from './state.ts';
-import { planTracks, trackKbps, tracksMayGoOn } from './tracks.ts';
+import { planTracks, trackKbps, hasRoomFor } from './tracks.ts';
 
 const names = ['Lectern', 'Chapel wide', 'Choir left', 'Rail', 'Door'];
 const camera = (name: string) => plainSource(name, name, 'camera', { from: 'standIn', standIn: 'lectern' });
@@ -51,7 +51,7 @@ it('they are fixed when a broadcast begins, and there are none when nothing is r
 });
 
 it('a disk that is nearly full keeps its room for the program', () => {
-	expect(tracksMayGoOn(null, 8000)).toBe(true);
-	expect(tracksMayGoOn(700e6, 8000)).toBe(true);
-	expect(tracksMayGoOn(500e6, 8000)).toBe(false);
+	expect(hasRoomFor(null, 8000)).toBe(true);
+	expect(hasRoomFor(700e6, 8000)).toBe(true);
+	expect(hasRoomFor(500e6, 8000)).toBe(false);
 });

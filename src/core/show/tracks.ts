@@ -67,10 +67,10 @@ export function trackKbps(track: Track): number {
 
 /** One side at 48 kHz and 24 bits. */
 const PCM_KBPS = 1152;
-/** With less room than this for all of it, the program alone goes on. */
+/** With less room than this for all of it, nothing more is begun and the program alone goes on. */
 const LEAST_ROOM_S = 600;
 
-/** True while the disk has room for what is recorded apart as well; the program goes on until it is full. */
-export function tracksMayGoOn(roomBytes: number | null, allKbps: number): boolean {
-	return roomBytes === null || (roomBytes * 8) / (allKbps * 1000) > LEAST_ROOM_S;
+/** True while the disk has room for some time of what takes so much of it; the program goes on until it is full. */
+export function hasRoomFor(roomBytes: number | null, kbps: number): boolean {
+	return roomBytes === null || (roomBytes * 8) / (kbps * 1000) > LEAST_ROOM_S;
 }

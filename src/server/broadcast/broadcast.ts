@@ -110,6 +110,18 @@ export class Broadcast {
 		return this.#recording?.status ?? null;
 	}
 
+	/** True when the program is not recorded any more for want of room. */
+	get diskFull(): boolean {
+		return this.#recording?.diskFull ?? false;
+	}
+
+	/** Records the program in another file, from the next key frame on; what there is of the one before is kept. */
+	recordAgain(file: string): void {
+		void this.#recording?.end();
+		this.#recording = new Recording(file, this.#plan.changed, true);
+		this.#streams[0]!.record(this.#recording);
+	}
+
 	/** When the first packet came, milliseconds since 1970, or null; the recording begins there. */
 	get beganAt(): number | null {
 		return this.#firstPacketAt || null;

@@ -2,7 +2,7 @@
 import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import { SOUND_KBPS, type Rendition } from '../../core/delivery/rates.ts';
-import { planTracks, trackKbps, tracksMayGoOn, type Track } from '../../core/show/tracks.ts';
+import { planTracks, trackKbps, hasRoomFor, type Track } from '../../core/show/tracks.ts';
 import { planDelivery } from '../../core/show/delivery.ts';
 import { idleStatus, type DestinationStatus, type RecordingStatus, type ViewerMessage } from '../../core/show/live.ts';
 import { isOnAir, isRehearsal, type Destination, type ShowState } from '../../core/show/state.ts';
@@ -15,6 +15,8 @@ import { recordingRows } from './file-names.ts';
 
 const NOT_RECORDING = { phase: 'off', file: '', bytes: 0, reason: '' } as const;
 const MOST_VIEWER_MESSAGES = 200;
+/** So long a disk that was full must have had room before the program is recorded again; longer than between two looks. */
+const ROOM_FOR_MS = 6000;
 const DISK_NEARLY_FULL = 'The disk is nearly full, so only the program goes on being recorded.';
 
 export class BroadcastKeeper {
@@ -32,6 +34,9 @@ export class BroadcastKeeper {
 	/** Rates of the program's file and of all that is recorded, kbit/s, as they are or will be. */
 	#fileKbps = { program: 0, all: 0 };
 	#tracksStopped = false;
+	#state: ShowState | null = null;
+	/** Since when a program that is not recorded for want of room could be, milliseconds since 1970. */
+	#roomSince = 0;
 	/** Beginning and ending happen one after another. */
 	#queue: Promise<void> = Promise.resolve();
 
@@ -62,6 +67,7 @@ export class BroadcastKeeper {
 
 	/** Brings what is sent in line with the show; called after each command, and once at the start. */
 	follow(state: ShowState): void {
+		this.#state = state;
 		const wanted = isOnAir(state) ? state.broadcast!.id : null;
 		const program = (renditionsOf(state)[0]?.kbps ?? 0) + SOUND_KBPS;
 		const tracks = isOnAir(state) ? state.broadcast!.tracks : planTracks(state);
@@ -118,17 +124,35 @@ export class BroadcastKeeper {
 
 	async #finish(rows: readonly NewRecording[], beganAt: number | null): Promise<void> {
 		const failed = (error: unknown) => log.warn({ event: this.#eventId, err: error }, 'A recording has no end yet');
-		for (const { id } of rows) await this.#recordings.finish(this.#eventId, id, beganAt).catch(failed);
+		for (const { id, startedAt } of rows) {
+			// One that was begun in the middle has a beginning of its own.
+			const from = beganAt !== null && startedAt <= beganAt ? beganAt : null;
+			await this.#recordings.finish(this.#eventId, id, from).catch(failed);
+		}
 	}
 
 	/** Brings all figures up to date; called about once a second. */
 	measure(now: number): void {
-		this.#broadcast?.measure(now);
-		if (!this.#broadcast || this.#tracksStopped || this.#tracks.length === 0) return;
-		if (tracksMayGoOn(this.#recordings.roomBytes, this.#fileKbps.all)) return;
+		const broadcast = this.#broadcast;
+		if (!broadcast) return;
+		broadcast.measure(now);
+		const { roomBytes } = this.#recordings;
+		if (!broadcast.diskFull || !hasRoomFor(roomBytes, this.#fileKbps.program)) this.#roomSince = now;
+		if (now - this.#roomSince >= ROOM_FOR_MS) this.#recordAgain(broadcast, now);
+		if (this.#tracksStopped || this.#tracks.length === 0 || hasRoomFor(roomBytes, this.#fileKbps.all)) return;
 		this.#tracksStopped = true;
 		log.warn({ event: this.#eventId }, DISK_NEARLY_FULL);
-		void this.#broadcast.tracks.stop(DISK_NEARLY_FULL);
+		void broadcast.tracks.stop(DISK_NEARLY_FULL);
+	}
+
+	/** Somebody has made room on the disk. */
+	#recordAgain(broadcast: Broadcast, now: number): void {
+		this.#roomSince = now;
+		const [row] = recordingRows(this.#state!, broadcast.id, now);
+		log.info({ event: this.#eventId, file: row!.file }, 'There is room again; the program is recorded in a new file');
+		this.#rows.push(row!);
+		broadcast.recordAgain(path.join(this.#recordings.folderOf(this.#eventId), row!.file));
+		this.#recordings.begin([row!]).catch((error: unknown) => log.warn({ event: this.#eventId, err: error }));
 	}
 
 	/** Where a destination's stream goes in this broadcast: a rehearsal's to a private place of its own. */

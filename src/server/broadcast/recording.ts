@@ -14,11 +14,21 @@ export class Recording {
 	#beginning: Promise<Recorder | null> | null = null;
 	#recorder: Recorder | null = null;
 	#waiting: MediaPacket[] = [];
+	/** True for a file whose time begins with itself: what was before lies in another one. */
+	#fresh: boolean;
+	/** Where it begins on the broadcast's line; null before its first key frame. */
+	#fromUs: number | null = null;
+	/** True when it failed for want of room. */
+	diskFull = false;
 
-	/** @param changed told when the phase changes */
-	constructor(file: string, changed: () => void) {
+	/**
+	 * @param changed told when the phase changes
+	 * @param fresh begins the file's time at its first key frame instead of the broadcast's beginning
+	 */
+	constructor(file: string, changed: () => void, fresh = false) {
 		this.#file = file;
 		this.#changed = changed;
+		this.#fresh = fresh;
 	}
 
 	/** What the packets mean; the first call begins the file. */
@@ -26,7 +36,11 @@ export class Recording {
 		this.#beginning ??= this.#begin(video, audio);
 	}
 
-	write(packet: MediaPacket): void {
+	write(placed: MediaPacket): void {
+		if (this.#fresh && placed.kind === 'video' && placed.key) this.#fromUs ??= placed.timeUs;
+		const fromUs = this.#fresh ? this.#fromUs : 0;
+		if (fromUs === null || placed.timeUs < fromUs) return;
+		const packet = { ...placed, timeUs: placed.timeUs - fromUs };
 		if (this.#recorder) this.#recorder.write(packet);
 		else if (this.status.phase !== 'failed') this.#waiting.push(packet);
 	}
@@ -51,10 +65,10 @@ export class Recording {
 
 	#fail(error: NodeJS.ErrnoException): void {
 		log.error({ file: this.#file, err: error }, 'A picture cannot be recorded');
-		const reason =
-			error.code === 'ENOSPC'
-				? 'The disk is full. Make room; the broadcast itself goes on.'
-				: `The recording cannot be written (${error.code ?? error.message}). The broadcast itself goes on.`;
+		this.diskFull = error.code === 'ENOSPC';
+		const reason = this.diskFull
+			? 'The disk is full. Make room, and it goes on in a new file; the broadcast itself goes on.'
+			: `The recording cannot be written (${error.code ?? error.message}). The broadcast itself goes on.`;
 		Object.assign(this.status, { phase: 'failed', reason });
 		this.#waiting = [];
 		this.#changed();

@@ -17,7 +17,7 @@ const UP_AFTER_MS = 20_000;
 export class Stream {
 	readonly publishers: Publisher[];
 	/** What is recorded of it, if anything. */
-	readonly #recording: Recording | null;
+	#recording: Recording | null;
 	#interleaver = new Interleaver<MediaPacket>();
 	video: VideoConfig | null = null;
 	#audio: AudioConfig | null = null;
@@ -41,6 +41,12 @@ export class Stream {
 		if (!this.video || !this.#audio) return;
 		for (const publisher of this.publishers) publisher.configure(this.video, this.#audio);
 		this.#recording?.configure(this.video, this.#audio);
+	}
+
+	/** Goes on being recorded in another file. */
+	record(recording: Recording): void {
+		this.#recording = recording;
+		if (this.video && this.#audio) recording.configure(this.video, this.#audio);
 	}
 
 	/** Takes a packet whose time is on the broadcast's line. */

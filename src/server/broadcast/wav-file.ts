@@ -81,7 +81,19 @@ export class WavFile {
 				if (!this.#broken) await this.#handle.write(bytes, 0, bytes.length, at);
 				this.#waitingBytes -= bytes.length;
 			})
-			.catch((error: unknown) => this.#break(error as Error));
+			.catch(async (error: unknown) => {
+				if (!this.#broken) await this.#mend().catch(() => {});
+				this.#break(error as Error);
+			});
+	}
+
+	/** What a full disk has taken is less than was counted, and may end in the middle of a sample. */
+	async #mend(): Promise<void> {
+		const { size } = await this.#handle.stat();
+		this.#samples = Math.floor((size - WAV_HEADER_BYTES) / this.#frameBytes);
+		await this.#handle.truncate(this.bytes);
+		const header = wavHeader(this.#sides, this.bytes - WAV_HEADER_BYTES);
+		await this.#handle.write(header, 0, header.length, 0);
 	}
 
 	#break(error: Error): void {

@@ -23,7 +23,7 @@ export type NewRecording = Pick<RecordingRow, 'id' | 'eventId' | 'broadcastId' |
 const KEPT_AFTER_DELETE_MS = 24 * 3600 * 1000;
 /** An hour at a high rate. */
 const MOST_CLIP_BYTES = 8e9;
-const LOOK_AT_DISK_MS = 10_000;
+const LOOK_AT_DISK_MS = 5000;
 
 export class Recordings {
 	#db: Db;
