@@ -264,6 +264,7 @@ async function killAgainAndAgain(running: Running): Promise<Row[]> {
 			},
 		),
 		row(`${what}: program back after the page is open, median`, median(backS), 's', { limit: { most: 3 } }),
+		row(`${what}: back within 3 s`, backS.filter((seconds) => seconds <= 3).length, 'times'),
 		row(`${what}: the slowest`, Math.max(...backS), 's', { limit: { most: 3 } }),
 	];
 }
