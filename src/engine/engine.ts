@@ -162,8 +162,7 @@ export class Engine {
 		});
 		this.#mix.port.onmessage = ({ data }: MessageEvent<FromMix>) => this.#takeMix(data);
 		this.#mix.connect(this.#audio.destination, 0);
-		const quietMs = this.#state && isOnAir(this.#state) ? RESUME_WITHIN_MS : 0;
-		this.#toPicture({ type: 'start', memory: this.#memory, picture: this.#picture, kernelsUrl, quietMs });
+		this.#toPicture({ type: 'start', memory: this.#memory, picture: this.#picture, kernelsUrl });
 		navigator.mediaDevices?.addEventListener('devicechange', this.#reopenLost);
 		this.#phase = 'running';
 		if (this.#state) this.follow(this.#state);

@@ -43,8 +43,7 @@ export type MonitorSubject =
 	| { sourceId: string };
 
 export type ToPicture =
-	/** Nothing is made before something is to be encoded, or so long: a desk that comes back on air has no time for more. */
-	| { type: 'start'; memory: SharedMemory; picture: Picture; kernelsUrl: string; quietMs: number }
+	| { type: 'start'; memory: SharedMemory; picture: Picture; kernelsUrl: string }
 	| { type: 'plan'; plan: PicturePlan }
 	| { type: 'stream'; sourceId: string; frames: ReadableStream<VideoFrame> }
 	| { type: 'port'; sourceId: string; port: MessagePort }

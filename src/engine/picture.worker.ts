@@ -157,7 +157,7 @@ async function start(init: Extract<ToPicture, { type: 'start' }>): Promise<void>
 	if (plan) follow(plan);
 	ready.resolve();
 	say({ type: 'started' });
-	await run(init.memory, performance.now() + init.quietMs);
+	await run(init.memory);
 }
 
 /** Draws what the plan has new, treats sources as it says, and lets the program follow it. */
@@ -236,7 +236,7 @@ function put(slot: SourceSlot, frame: VideoFrame): void {
 	slot.put(frame);
 }
 
-async function run({ control }: SharedMemory, quietUntil: number): Promise<never> {
+async function run({ control }: SharedMemory): Promise<never> {
 	let seen = frameNumber;
 	for (;;) {
 		seen = await counterAfter(control, Control.tick, seen);
@@ -248,7 +248,7 @@ async function run({ control }: SharedMemory, quietUntil: number): Promise<never
 		frameNumber = Math.max(frameNumber, seen - MAX_BEHIND);
 		while (frameNumber < seen) {
 			const startedAt = performance.now();
-			if (renditions || startedAt >= quietUntil) await makeFrame(startedAt);
+			await makeFrame(startedAt);
 			frameNumber++;
 			const now = performance.now();
 			counts.workMs += now - startedAt;
