@@ -153,6 +153,8 @@ export class Engine {
 		// Without a device of its own the clock is exact and no sound leaks into the room.
 		await this.#audio.setSinkId?.({ type: 'none' });
 		await this.#audio.audioWorklet.addModule(mixWorkletUrl);
+		// Another page may have taken over meanwhile.
+		if (this.#isClosed) return;
 		const processorOptions: MixOptions = { memory: this.#memory, fps: this.#picture.fps };
 		this.#mix = new AudioWorkletNode(this.#audio, 'bivvo-mix', {
 			numberOfInputs: MAX_CHANNELS,
@@ -166,6 +168,10 @@ export class Engine {
 		navigator.mediaDevices?.addEventListener('devicechange', this.#reopenLost);
 		this.#phase = 'running';
 		if (this.#state) this.follow(this.#state);
+	}
+
+	get #isClosed(): boolean {
+		return this.#phase === 'closed';
 	}
 
 	/** True while the browser holds the sound back until the person has pressed something. */
@@ -191,7 +197,7 @@ export class Engine {
 	/** Brings everything in line with the show. Safe to call with the same state again. */
 	follow(state: ShowState): void {
 		this.#state = state;
-		if (this.#phase === 'new' || this.#phase === 'closed') return;
+		if (this.#phase === 'new' || this.#isClosed) return;
 		this.#keepSources(state.sources);
 		this.#tellPlan(planOf(state));
 		if (this.#phase === 'opening') return;

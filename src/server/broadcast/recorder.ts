@@ -1,5 +1,6 @@
 /** Writes the program, or a picture alone, to an MP4 in fragments: what is on disk is playable, whatever comes after. */
 import { open, type FileHandle } from 'node:fs/promises';
+import { bytesOf } from '../../core/delivery/mp4/boxes.ts';
 import { Fragments } from '../../core/delivery/mp4/fragments.ts';
 import { movieHeader } from '../../core/delivery/mp4/header.ts';
 import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/uplink.ts';
@@ -48,7 +49,7 @@ export class Recorder {
 
 	#append(pieces: Uint8Array[]): void {
 		if (pieces.length === 0) return;
-		const bytes = pieces.reduce((sum, { length }) => sum + length, 0);
+		const bytes = bytesOf(pieces);
 		this.#waitingBytes += bytes;
 		if (this.#waitingBytes > MOST_WAITING_BYTES) return this.#break(new Error('the disk is too slow'));
 		this.#queue = this.#queue
