@@ -12,15 +12,7 @@ import type { Source } from '../core/show/source.ts';
 import type { ChannelTrack } from '../core/show/tracks.ts';
 import { isOnAir, isSourceShown, type Picture, type ShowState } from '../core/show/state.ts';
 import kernelsUrl from '../core/picture/kernels/build/kernels.wasm?url';
-import type {
-	FromPicture,
-	FromUplink,
-	MonitorSubject,
-	PicturePlan,
-	ToPicture,
-	ToUplink,
-	ToUplinkPort,
-} from './messages.ts';
+import type { FromPicture, FromUplink, MonitorSubject, PicturePlan, ToPicture, ToUplink } from './messages.ts';
 import mixWorkletUrl from './mix.worklet.ts?worker&url';
 import type { Group } from '../core/show/mix.ts';
 import type { Motion } from '../core/sound/clap.ts';
@@ -98,15 +90,14 @@ export class Engine {
 	/** What the mixer was told of them last. */
 	#recorded: { memory: TrackMemory | null; inputs: string } = { memory: null, inputs: '' };
 	#sending = false;
-	/** What the picture worker sends its pictures by, until it has been told to. */
-	#unused: MessagePort | null = null;
-	/** Until when pictures wait to be sent, by performance.now(); null before the first state. */
+	/** Until when a desk that comes back to a broadcast waits for its pictures, by performance.now(). */
 	#resumeBy: number | null = null;
+	/** The pictures that the picture worker was told to wait for last. */
+	#expected = '';
 	#uplinkBytes = 0;
 	/** Step of what is given up on a busy machine; see relief.ts. */
 	relief = 0;
-	/** What it has got to. Sources take longest to open, so they do not wait for the sound. */
-	#phase: 'new' | 'opening' | 'running' | 'closed' = 'new';
+	#phase: 'new' | 'running' | 'closed' = 'new';
 	#monitorCount = 0;
 	#shares = new Map<string, MediaStream>();
 	#picks = new Map<number, (colour: Yuv | null) => void>();
@@ -148,11 +139,13 @@ export class Engine {
 			);
 		if (typeof VideoEncoder === 'undefined' || typeof MediaStreamTrackProcessor === 'undefined')
 			throw new Error('This browser cannot encode the program. Use a current Chromium, Chrome or Edge.');
-		this.#phase = 'opening';
+		this.#phase = 'running';
+		this.#toPicture({ type: 'start', memory: this.#memory, picture: this.#picture, kernelsUrl });
+		navigator.mediaDevices?.addEventListener('devicechange', this.#reopenLost);
+		// Sources, picture and uplink take long to start: they do not wait for the sound.
 		if (this.#state) this.follow(this.#state);
 		// Without a device of its own the clock is exact and no sound leaks into the room.
-		await this.#audio.setSinkId?.({ type: 'none' });
-		await this.#audio.audioWorklet.addModule(mixWorkletUrl);
+		await Promise.all([this.#audio.setSinkId?.({ type: 'none' }), this.#audio.audioWorklet.addModule(mixWorkletUrl)]);
 		// Another page may have taken over meanwhile.
 		if (this.#isClosed) return;
 		const processorOptions: MixOptions = { memory: this.#memory, fps: this.#picture.fps };
@@ -164,10 +157,7 @@ export class Engine {
 		});
 		this.#mix.port.onmessage = ({ data }: MessageEvent<FromMix>) => this.#takeMix(data);
 		this.#mix.connect(this.#audio.destination, 0);
-		this.#toPicture({ type: 'start', memory: this.#memory, picture: this.#picture, kernelsUrl });
-		navigator.mediaDevices?.addEventListener('devicechange', this.#reopenLost);
-		this.#phase = 'running';
-		if (this.#state) this.follow(this.#state);
+		if (this.#state) this.#mixChannels(this.#state);
 	}
 
 	get #isClosed(): boolean {
@@ -200,20 +190,21 @@ export class Engine {
 		if (this.#phase === 'new' || this.#isClosed) return;
 		this.#keepSources(state.sources);
 		this.#tellPlan(planOf(state));
-		if (this.#phase === 'opening') return;
 		this.#mixChannels(state);
-		const onAir = isOnAir(state);
-		if (this.#resumeBy === null) {
-			this.#resumeBy = onAir ? performance.now() + RESUME_WITHIN_MS : 0;
-			if (onAir) setTimeout(() => this.#state && this.follow(this.#state), RESUME_WITHIN_MS);
-		}
-		if (onAir !== this.#sending) this.#setSending(state);
-		if (this.#unused && !this.#waitsForPictures(state)) this.#sendPictures(state, this.#unused);
+		this.#resumeBy ??= isOnAir(state) ? performance.now() + RESUME_WITHIN_MS : 0;
+		this.#expectPictures(state);
+		if (isOnAir(state) !== this.#sending) this.#setSending(state);
 	}
 
-	#waitsForPictures(state: ShowState): boolean {
-		if (performance.now() >= this.#resumeBy!) return false;
-		return state.sources.some(({ id }) => this.#conditions.get(id)?.state === 'opening' && isSourceShown(state, id));
+	/** Viewers are held until the pictures they shall see are there, or cannot be had. */
+	#expectPictures(state: ShowState): void {
+		const withinMs = this.#resumeBy! - performance.now();
+		if (withinMs <= 0) return;
+		const isOpening = (id: string) => this.#conditions.get(id)?.state === 'opening';
+		const sourceIds = state.sources.map(({ id }) => id).filter((id) => isOpening(id) && isSourceShown(state, id));
+		if (String(sourceIds) === this.#expected) return;
+		this.#expected = String(sourceIds);
+		this.#toPicture({ type: 'expect', sourceIds, withinMs });
 	}
 
 	#keepSources(sources: readonly Source[]): void {
@@ -414,8 +405,7 @@ export class Engine {
 		const since = old?.state === state && (old.reason === '') === (reason === '') ? old.since : Date.now();
 		this.#conditions.set(sourceId, { state, since, reason, width, height });
 		this.#events.conditions(this.#conditions);
-		// A desk that waits for its pictures may have them now.
-		if (this.#unused) queueMicrotask(() => this.follow(this.#state!));
+		if (this.#resumeBy !== null) this.#expectPictures(this.#state!);
 	}
 
 	/** Brings each channel's inputs to the mixer and tells it what to do with them. */
@@ -459,9 +449,7 @@ export class Engine {
 	#setSending(state: ShowState): void {
 		this.#sending = isOnAir(state);
 		if (!this.#sending) {
-			if (this.#unused) this.#unused.postMessage({ done: true } satisfies ToUplinkPort);
-			else this.#toPicture({ type: 'stopEncoding' });
-			this.#unused = null;
+			this.#toPicture({ type: 'stopEncoding' });
 			this.#soundTracks = [];
 			this.#uplinkWorker.postMessage({ type: 'stop' } satisfies ToUplink);
 			return;
@@ -478,11 +466,10 @@ export class Engine {
 		const tracks = (this.#trackMemory = makeTrackMemory(this.#soundTracks));
 		this.#recordTracks();
 		this.#uplinkWorker.postMessage({ type: 'start', memory, tracks, url, port: port2 } satisfies ToUplink, [port2]);
-		this.#unused = port1;
+		this.#sendPictures(state, port1);
 	}
 
 	#sendPictures(state: ShowState, port: MessagePort): void {
-		this.#unused = null;
 		// A broadcast that was begun by a former version has none.
 		const kept = state.broadcast!.renditions;
 		const renditions = plain(kept.length > 0 ? kept : planDelivery(state).renditions);
@@ -492,6 +479,7 @@ export class Engine {
 
 	/** Tells the mixer where the sounds that are recorded apart come in now. */
 	#recordTracks(): void {
+		if (!this.#mix) return;
 		const inputs = this.#soundTracks.map(({ id }) => this.inputOf(id) ?? -1);
 		const told = String(inputs);
 		if (this.#trackMemory === this.#recorded.memory && told === this.#recorded.inputs) return;

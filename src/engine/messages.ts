@@ -45,6 +45,8 @@ export type MonitorSubject =
 export type ToPicture =
 	| { type: 'start'; memory: SharedMemory; picture: Picture; kernelsUrl: string }
 	| { type: 'plan'; plan: PicturePlan }
+	/** Nothing is made before these sources have a picture, or so long. */
+	| { type: 'expect'; sourceIds: string[]; withinMs: number }
 	| { type: 'stream'; sourceId: string; frames: ReadableStream<VideoFrame> }
 	| { type: 'port'; sourceId: string; port: MessagePort }
 	/** A still that was read from its file; the worker closes it. */

@@ -31,6 +31,7 @@ import type { Size } from '../core/picture/geometry.ts';
 import { Renditions } from './renditions.ts';
 import { Program } from './program.ts';
 import { colourAt } from './pick.ts';
+import { Pace } from './pace.ts';
 import { LADDER, Relief } from './relief.ts';
 import { Control, counterAfter, type SharedMemory } from './shared.ts';
 import { SourceSlot } from './slot.ts';
@@ -48,6 +49,7 @@ const health = new Map<string, PictureHealth>();
 const problems = new Map<string, string>();
 const monitors = new Monitors();
 const relief = new Relief();
+const pace = new Pace();
 let compositor: Compositor;
 let gallery: Gallery;
 let program: Program;
@@ -92,6 +94,8 @@ onmessage = ({ data }: MessageEvent<ToPicture>) => {
 			plan = data.plan;
 			if (gallery) follow(plan);
 			return;
+		case 'expect':
+			return pace.expect(data.sourceIds, performance.now() + data.withinMs);
 		case 'stream':
 			return void drink(data.sourceId, data.frames);
 		case 'port': {
@@ -230,7 +234,7 @@ async function drink(sourceId: string, frames: ReadableStream<VideoFrame>): Prom
 	}
 }
 
-/** A first picture is told at once: a desk that comes back to a broadcast waits for it. */
+/** A first picture is told at once: the desk says that the source is there. */
 function put(slot: SourceSlot, frame: VideoFrame): void {
 	if (!slot.frame) counts.reportedAt = 0;
 	slot.put(frame);
@@ -248,26 +252,32 @@ async function run({ control }: SharedMemory): Promise<never> {
 		frameNumber = Math.max(frameNumber, seen - MAX_BEHIND);
 		while (frameNumber < seen) {
 			const startedAt = performance.now();
-			await makeFrame(startedAt);
+			const isMade = !pace.waits(startedAt, (id) => slots.get(id)?.frame != null);
+			if (isMade) await makeFrame(startedAt, Atomics.load(control, Control.tick) - frameNumber);
 			frameNumber++;
 			const now = performance.now();
-			counts.workMs += now - startedAt;
-			counts.frames++;
+			if (isMade) {
+				counts.workMs += now - startedAt;
+				counts.frames++;
+			}
 			if (now - counts.reportedAt > REPORT_MS) report(now);
 		}
 	}
 }
 
-async function makeFrame(now: number): Promise<void> {
-	if (now - counts.tickedAt > CLOCK_MS) {
+/** @param behind frames that have fallen due and are not made yet, this one among them */
+async function makeFrame(now: number, behind: number): Promise<void> {
+	const spare = pace.spare(behind, now);
+	const isTick = now - counts.tickedAt > CLOCK_MS;
+	if (isTick) {
 		counts.tickedAt = now;
 		gallery.tick(Date.now());
-		gallery.drawAhead();
 	}
 	gallery.showAt((frameNumber * 1000) / picture.fps);
 	if (watch) await look(watch);
 	const list = program.list(frameNumber, stage, graphicOf);
-	const { program: onAir, other } = monitors.due(now);
+	const due = monitors.due(now);
+	const onAir = spare.forProgram ? due.program : null;
 	const untouched = untouchedPicture(list, stage);
 	const slot = untouched === null ? undefined : slots.get(untouched);
 	const asIs = slot?.encodable ? slot.frame : null;
@@ -278,7 +288,10 @@ async function makeFrame(now: number): Promise<void> {
 	if (sent) encode(sent, asIs, planes);
 	if (sent) await encodeTracks(sent);
 	if (onAir) monitors.draw(onAir, planes!, compositor, now);
-	if (other) await drawMonitor(other, now);
+	// One after another, so that no frame has to wait for all of them.
+	if (!spare.forOthers || (isTick && gallery.drawAhead())) return;
+	if (sent) hold(sent);
+	if (due.other) await drawMonitor(due.other, now);
 }
 
 function encode(sent: Renditions, asIs: VideoFrame | null, planes: Planes | null): void {
@@ -291,6 +304,9 @@ function encode(sent: Renditions, asIs: VideoFrame | null, planes: Planes | null
 				: frameFrom(scaledFor(encoder.form, planes!), timing);
 		if (!encoder.encode(frame, frameNumber)) counts.leftOut++;
 	}
+}
+
+function hold(sent: Renditions): void {
 	const { holding } = plan ?? {};
 	const card = holding && gallery.planes(holding.id);
 	if (card) sent.hold(gallery.stamp(holding.id)!, (form, at) => frameFrom(scaledFor(form, card), at));
@@ -430,7 +446,7 @@ function frameFrom(planes: Planes, timing: { timestamp: number; duration: number
 }
 
 function report(now: number): void {
-	const frameMs = counts.workMs / counts.frames;
+	const frameMs = counts.workMs / Math.max(1, counts.frames);
 	relief.look((frameMs * picture.fps) / 1000, counts.leftOut, now);
 	monitors.relief = relief.level;
 	say({

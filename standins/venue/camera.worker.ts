@@ -28,9 +28,18 @@ async function loop({ url, fault }: CameraOrder, port: MessagePort): Promise<voi
 	const input = new Input({ source: new UrlSource(new URL(url, self.location.origin)), formats: [MP4] });
 	const track = (await input.getPrimaryVideoTrack())!;
 	const config = (await track.getDecoderConfig())!;
+	const coming = new EncodedPacketSink(track).packets();
 	const packets: EncodedPacket[] = [];
-	for await (const packet of new EncodedPacketSink(track).packets()) packets.push(packet);
+	/** The packet after those that were read; false at the end of the file. */
+	const read = async () => {
+		const { value, done } = await coming.next();
+		if (value) packets.push(value);
+		return !done;
+	};
+	await read();
+	await read();
 	const frameS = packets[1]!.timestamp - packets[0]!.timestamp;
+	let isRead = false;
 
 	let kept: VideoFrame | null = null;
 	const send = (frame: VideoFrame) => port.postMessage(frame, [frame]);
@@ -48,9 +57,10 @@ async function loop({ url, fault }: CameraOrder, port: MessagePort): Promise<voi
 	for (let count = 0; ; count++) {
 		const waitMs = startedAt + count * frameS * 1000 - performance.now();
 		if (waitMs > 0) await new Promise((resolve) => setTimeout(resolve, waitMs));
-		const packet = packets[count % packets.length]!;
+		// Read as they are wanted the first time: a camera does not keep one waiting for its first picture.
+		if (!isRead && count >= packets.length) isRead = !(await read());
 		// The loop begins with a key frame, so it can follow its own end without a break.
-		const { type, data } = packet;
+		const { type, data } = packets[count % packets.length]!;
 		decoder.decode(new EncodedVideoChunk({ type, data, timestamp: Math.round(count * frameS * 1e6) }));
 	}
 }
