@@ -31,7 +31,7 @@ import type { Size } from '../core/picture/geometry.ts';
 import { Renditions } from './renditions.ts';
 import { Program } from './program.ts';
 import { colourAt } from './pick.ts';
-import { Pace } from './pace.ts';
+import { nextTurn, Pace } from './pace.ts';
 import { LADDER, Relief } from './relief.ts';
 import { Control, counterAfter, type SharedMemory } from './shared.ts';
 import { SourceSlot } from './slot.ts';
@@ -251,6 +251,7 @@ async function run({ control }: SharedMemory): Promise<never> {
 		}
 		frameNumber = Math.max(frameNumber, seen - MAX_BEHIND);
 		while (frameNumber < seen) {
+			await nextTurn();
 			const startedAt = performance.now();
 			const isMade = !pace.waits(startedAt, (id) => slots.get(id)?.frame != null);
 			if (isMade) await makeFrame(startedAt, Atomics.load(control, Control.tick) - frameNumber);
