@@ -24,6 +24,16 @@ export function gainOf(db: number): number {
 	return POWERS[whole - LEAST_DOUBLINGS]! * series;
 }
 
+/** All of them in place; a number that goes into a function or comes out of one may take memory, an array does not. */
+export function toDb(amplitudes: Float64Array): void {
+	for (let i = 0; i < amplitudes.length; i++) amplitudes[i] = dbOf(amplitudes[i]!);
+}
+
+/** All of them in place; no change is a gain of just 1. */
+export function toGains(db: Float64Array): void {
+	for (let i = 0; i < db.length; i++) db[i] = db[i] === 0 ? 1 : gainOf(db[i]!);
+}
+
 /** Level of an amplitude, −120 dB at least. */
 export function dbOf(amplitude: number): number {
 	if (!(amplitude > 1e-6)) return FLOOR_DB;

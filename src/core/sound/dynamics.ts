@@ -4,7 +4,7 @@
  * a decoupled attack and release (eq. 17). The gain is worked out every STEP samples and drawn straight in between.
  */
 import type { CompressorSettings, Strip } from '../show/mix.ts';
-import { dbOf, gainOf } from './decibels.ts';
+import { toDb, toGains } from './decibels.ts';
 
 /** Samples for which one gain is worked out: a third of a millisecond. */
 export const STEP = 16;
@@ -28,10 +28,13 @@ export function keptPerStep(timeMs: number, rate: number): number {
 abstract class Dynamics {
 	/** In dB, 0 or less; what the desk shows. */
 	reductionDb = 0;
-	#gain = 1;
+	/** For each STEP of the block: levels at first, gains at last. */
+	#steps = new Float64Array(8);
+	/** The gain before the block, then those at the end of each STEP. */
+	#gains = new Float64Array(9).fill(1);
 
-	/** The gain in dB that is aimed at, for a peak level. */
-	protected abstract step(levelDb: number): number;
+	/** Makes levels in dB into the gains in dB that are aimed at, in place. */
+	protected abstract aim(levelsDb: Float64Array): void;
 	/** Linear. */
 	protected makeup = 1;
 	protected on = false;
@@ -42,37 +45,52 @@ abstract class Dynamics {
 	 */
 	run(left: Float32Array, other: Float32Array | null): void {
 		// What is off has faded out once its gain is 1.
-		if (!this.on && this.makeup === 1 && this.#gain === 1) return;
-		for (let from = 0; from < left.length; from += STEP) {
-			const peak = other ? Math.max(peakFrom(left, from), peakFrom(other, from)) : peakFrom(left, from);
-			this.reductionDb = this.step(dbOf(peak));
-			const target = this.makeup * (this.reductionDb === 0 ? 1 : gainOf(this.reductionDb));
-			if (target !== 1 || this.#gain !== 1) {
-				const slope = (target - this.#gain) / STEP;
-				scaleFrom(left, from, this.#gain, slope);
-				if (other) scaleFrom(other, from, this.#gain, slope);
-			}
-			// Near enough to 1 is 1, so that what is off can rest.
-			this.#gain = !this.on && Math.abs(target - 1) < 1e-6 ? 1 : target;
+		if (!this.on && this.makeup === 1 && this.#gains[0] === 1) return;
+		if (this.#steps.length * STEP !== left.length) {
+			const [before] = this.#gains;
+			this.#steps = new Float64Array(left.length / STEP);
+			this.#gains = new Float64Array(this.#steps.length + 1).fill(before!);
 		}
+		const [steps, gains] = [this.#steps, this.#gains];
+		steps.fill(0);
+		raiseToPeaks(steps, left);
+		if (other) raiseToPeaks(steps, other);
+		toDb(steps);
+		this.aim(steps);
+		const last = steps.length;
+		this.reductionDb = steps[last - 1]!;
+		toGains(steps);
+		for (let i = 0; i < last; i++) gains[i + 1] = this.makeup * steps[i]!;
+		// Near enough to 1 is 1, so that what is off can rest.
+		if (!this.on && Math.abs(gains[last]! - 1) < 1e-6) gains[last] = 1;
+		scale(left, gains);
+		if (other) scale(other, gains);
+		gains[0] = gains[last]!;
 	}
 }
 
-/** The highest of STEP samples. */
-function peakFrom(samples: Float32Array, from: number): number {
-	let peak = 0;
-	for (let i = from; i < from + STEP; i++) {
-		const height = Math.abs(samples[i]!);
-		if (height > peak) peak = height;
+/** Raises each to the highest of its STEP samples. */
+function raiseToPeaks(peaks: Float64Array, samples: Float32Array): void {
+	for (let step = 0; step < peaks.length; step++) {
+		let peak = peaks[step]!;
+		for (let i = step * STEP; i < (step + 1) * STEP; i++) {
+			const height = Math.abs(samples[i]!);
+			if (height > peak) peak = height;
+		}
+		peaks[step] = peak;
 	}
-	return peak;
 }
 
-/** Lays a gain that moves by `slope` with each sample on STEP samples. */
-function scaleFrom(samples: Float32Array, from: number, gain: number, slope: number): void {
-	for (let i = from; i < from + STEP; i++) {
-		gain += slope;
-		samples[i]! *= gain;
+/** Lays gains on samples, in a straight line from each to the next. */
+function scale(samples: Float32Array, gains: Float64Array): void {
+	for (let step = 0; step < gains.length - 1; step++) {
+		let gain = gains[step]!;
+		const slope = (gains[step + 1]! - gain) / STEP;
+		if (gain === 1 && slope === 0) continue;
+		for (let i = step * STEP; i < (step + 1) * STEP; i++) {
+			gain += slope;
+			samples[i]! *= gain;
+		}
 	}
 }
 
@@ -81,8 +99,8 @@ export class Compressor extends Dynamics {
 	#ratio = 1;
 	#attack = 0;
 	#release = 0;
-	#held = 0;
-	#smooth = 0;
+	/** In dB, held and smoothed. */
+	readonly #state = new Float64Array(2);
 
 	set({ on, thresholdDb, ratio, attackMs, releaseMs, makeupDb }: CompressorSettings, rate: number): void {
 		this.#thresholdDb = thresholdDb;
@@ -93,11 +111,19 @@ export class Compressor extends Dynamics {
 		this.on = on;
 	}
 
-	protected step(levelDb: number): number {
-		const wanted = -compressedBy(levelDb, this.#thresholdDb, this.#ratio);
-		this.#held = Math.max(wanted, this.#release * this.#held + (1 - this.#release) * wanted);
-		this.#smooth = this.#attack * this.#smooth + (1 - this.#attack) * this.#held;
-		return -this.#smooth;
+	protected aim(levelsDb: Float64Array): void {
+		const attack = this.#attack;
+		const release = this.#release;
+		let held = this.#state[0]!;
+		let smooth = this.#state[1]!;
+		for (let i = 0; i < levelsDb.length; i++) {
+			const wanted = -compressedBy(levelsDb[i]!, this.#thresholdDb, this.#ratio);
+			held = Math.max(wanted, release * held + (1 - release) * wanted);
+			smooth = attack * smooth + (1 - attack) * held;
+			levelsDb[i] = -smooth;
+		}
+		this.#state[0] = held;
+		this.#state[1] = smooth;
 	}
 }
 
@@ -114,7 +140,8 @@ export class Gate extends Dynamics {
 	#closes = 0;
 	#holdSteps = 0;
 	#leftOpen = 0;
-	#now = 0;
+	/** The gain it has got to in dB. */
+	readonly #now = new Float64Array(1);
 
 	set({ on, thresholdDb, depthDb }: Strip['gate'], rate: number): void {
 		this.#thresholdDb = thresholdDb;
@@ -125,12 +152,15 @@ export class Gate extends Dynamics {
 		this.#holdSteps = Math.round((GATE_HOLDS_MS / 1000) * (rate / STEP));
 	}
 
-	protected step(levelDb: number): number {
-		const threshold = this.#leftOpen > 0 ? this.#thresholdDb - GATE_BACKLASH_DB : this.#thresholdDb;
-		this.#leftOpen = levelDb >= threshold ? this.#holdSteps : Math.max(0, this.#leftOpen - 1);
-		const wanted = this.#leftOpen > 0 ? 0 : -this.#depthDb;
-		const kept = wanted > this.#now ? this.#opens : this.#closes;
-		this.#now = wanted + (this.#now - wanted) * kept;
-		return this.#now;
+	protected aim(levelsDb: Float64Array): void {
+		let now = this.#now[0]!;
+		for (let i = 0; i < levelsDb.length; i++) {
+			const threshold = this.#leftOpen > 0 ? this.#thresholdDb - GATE_BACKLASH_DB : this.#thresholdDb;
+			this.#leftOpen = levelsDb[i]! >= threshold ? this.#holdSteps : Math.max(0, this.#leftOpen - 1);
+			const wanted = this.#leftOpen > 0 ? 0 : -this.#depthDb;
+			now = wanted + (now - wanted) * (wanted > now ? this.#opens : this.#closes);
+			levelsDb[i] = now;
+		}
+		this.#now[0] = now;
 	}
 }

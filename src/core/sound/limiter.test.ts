@@ -18,8 +18,9 @@ const SOUNDS: Record<string, (i: number) => number> = {
 
 /** The highest of the four points per sample that the standard's filter finds. */
 function standardPeak(samples: Float32Array): number {
-	const meter = new TruePeak();
-	return samples.reduce((highest, sample) => Math.max(highest, meter.next(sample)), 0);
+	const heights = new Float64Array(samples.length);
+	new TruePeak().run(samples, 0, heights);
+	return heights.reduce((highest, height) => Math.max(highest, height), 0);
 }
 
 /** The same with a filter of its own: a long sinc under a window, which sees more of what is above 20 kHz. */

@@ -18,6 +18,7 @@ export const LIMITER_DELAY = LOOK_AHEAD + REACH;
 /** Samples a gain is held: the point between samples lies beside two of them, and the average must have all of it. */
 const HELD = LOOK_AHEAD + 3;
 
+/** Works on blocks in passes over all of it, so that no number goes from function to function for each sample. */
 export class Limiter {
 	/** In dB, 0 or less: the most of the last block. */
 	reductionDb = 0;
@@ -28,6 +29,9 @@ export class Limiter {
 	#ceiling = 1;
 	#at = 0;
 	#released = 1;
+	/** For each sample of the block: true peaks at first, gains at last. */
+	#gains = new Float64Array(128);
+	#others = new Float64Array(128);
 	/** Sliding minimum: a queue of rising gains with the sample they came with. */
 	readonly #queueGain = new Float64Array(HELD + 1);
 	readonly #queueTime = new Float64Array(HELD + 1);
@@ -35,6 +39,7 @@ export class Limiter {
 	#queued = 0;
 	#time = 0;
 	readonly #box = new Float64Array(LOOK_AHEAD).fill(1);
+	#boxAt = 0;
 	#sum = LOOK_AHEAD;
 
 	constructor(rate: number) {
@@ -46,54 +51,99 @@ export class Limiter {
 		this.#ceiling = 10 ** ((ceilingDb - MARGIN_DB) / 20);
 	}
 
-	/** In place; what comes out is LIMITER_DELAY samples late. */
+	/** In place, on blocks of one length; what comes out is LIMITER_DELAY samples late. */
 	run(left: Float32Array, right: Float32Array): void {
-		let least = 1;
-		const length = this.#left.length;
-		for (let i = 0; i < left.length; i++) {
-			const ceiling = this.#ceiling;
-			const peak = Math.max(this.#peaks[0].next(left[i]!, ceiling), this.#peaks[1].next(right[i]!, ceiling));
+		if (this.#gains.length !== left.length) {
+			this.#gains = new Float64Array(left.length);
+			this.#others = new Float64Array(left.length);
+		}
+		this.#peaks[0].run(left, this.#ceiling, this.#gains);
+		this.#peaks[1].run(right, this.#ceiling, this.#others);
+		this.#need();
+		this.#hold();
+		this.#average();
+		this.#lay(left, right);
+	}
+
+	/** From peaks to gains: let go slowly, held on at once. */
+	#need(): void {
+		const [gains, others] = [this.#gains, this.#others];
+		const ceiling = this.#ceiling;
+		const release = this.#release;
+		let released = this.#released;
+		for (let i = 0; i < gains.length; i++) {
+			const peak = Math.max(gains[i]!, others[i]!);
 			const needed = peak > ceiling ? ceiling / peak : 1;
-			// Let go slowly, hold on at once.
-			this.#released = Math.min(needed, 1 - (1 - this.#released) * this.#release);
-			const gain = this.#average(this.#minimum(this.#released));
+			released = Math.min(needed, 1 - (1 - released) * release);
+			gains[i] = released;
+		}
+		this.#released = released;
+	}
+
+	/** Each gain becomes the least of the newest HELD. */
+	#hold(): void {
+		const [gains, queueGain, queueTime] = [this.#gains, this.#queueGain, this.#queueTime];
+		const size = queueGain.length;
+		let first = this.#first;
+		let queued = this.#queued;
+		let time = this.#time;
+		for (let i = 0; i < gains.length; i++) {
+			const gain = gains[i]!;
+			while (queued > 0 && queueGain[(first + queued - 1) % size]! >= gain) queued--;
+			const place = (first + queued) % size;
+			queueGain[place] = gain;
+			queueTime[place] = time;
+			queued++;
+			if (queueTime[first]! <= time - HELD) {
+				first = (first + 1) % size;
+				queued--;
+			}
+			time++;
+			gains[i] = queueGain[first]!;
+		}
+		this.#first = first;
+		this.#queued = queued;
+		this.#time = time;
+	}
+
+	/** Each gain becomes the mean of the newest LOOK_AHEAD. */
+	#average(): void {
+		const [gains, box] = [this.#gains, this.#box];
+		let at = this.#boxAt;
+		let sum = this.#sum;
+		for (let i = 0; i < gains.length; i++) {
+			const gain = gains[i]!;
+			sum += gain - box[at]!;
+			box[at] = gain;
+			at++;
+			if (at === LOOK_AHEAD) {
+				// Rounding must not add up over an evening.
+				at = 0;
+				sum = 0;
+				for (let k = 0; k < LOOK_AHEAD; k++) sum += box[k]!;
+			}
+			gains[i] = sum / LOOK_AHEAD;
+		}
+		this.#boxAt = at;
+		this.#sum = sum;
+	}
+
+	#lay(left: Float32Array, right: Float32Array): void {
+		const [gains, lateLeft, lateRight] = [this.#gains, this.#left, this.#right];
+		let at = this.#at;
+		let least = 1;
+		for (let i = 0; i < gains.length; i++) {
+			const gain = gains[i]!;
 			if (gain < least) least = gain;
-			const [l, r] = [this.#left[this.#at]!, this.#right[this.#at]!];
-			this.#left[this.#at] = left[i]!;
-			this.#right[this.#at] = right[i]!;
-			this.#at = this.#at + 1 === length ? 0 : this.#at + 1;
+			const l = lateLeft[at]!;
+			const r = lateRight[at]!;
+			lateLeft[at] = left[i]!;
+			lateRight[at] = right[i]!;
+			at = at + 1 === LIMITER_DELAY ? 0 : at + 1;
 			left[i] = l * gain;
 			right[i] = r * gain;
 		}
+		this.#at = at;
 		this.reductionDb = 20 * Math.log10(least);
-	}
-
-	/** The least of the newest HELD gains. */
-	#minimum(gain: number): number {
-		const size = this.#queueGain.length;
-		while (this.#queued > 0 && this.#queueGain[(this.#first + this.#queued - 1) % size]! >= gain) this.#queued--;
-		const place = (this.#first + this.#queued) % size;
-		this.#queueGain[place] = gain;
-		this.#queueTime[place] = this.#time;
-		this.#queued++;
-		if (this.#queueTime[this.#first]! <= this.#time - HELD) {
-			this.#first = (this.#first + 1) % size;
-			this.#queued--;
-		}
-		this.#time++;
-		return this.#queueGain[this.#first]!;
-	}
-
-	/** The mean of the newest LOOK_AHEAD values. */
-	#average(value: number): number {
-		const place = this.#time % LOOK_AHEAD;
-		this.#sum += value - this.#box[place]!;
-		this.#box[place] = value;
-		// Rounding must not add up over an evening.
-		if (place === 0) {
-			this.#sum = 0;
-			for (let i = 0; i < LOOK_AHEAD; i++) this.#sum += this.#box[i]!;
-		}
-		return this.#sum / LOOK_AHEAD;
 	}
 }

@@ -80,6 +80,7 @@ export class LoudnessMeter {
 	readonly #filters = new FilterRow(2);
 	readonly #peaks = [new TruePeak(), new TruePeak()] as const;
 	#work = [new Float32Array(128), new Float32Array(128)] as [Float32Array, Float32Array];
+	#heights = new Float64Array(128);
 	#highest = 0;
 	#sum = 0;
 	#filled = 0;
@@ -104,8 +105,10 @@ export class LoudnessMeter {
 
 	/** @param left samples at 48 kHz, of any length that is the same for both sides */
 	run(left: Float32Array, right: Float32Array): void {
-		if (this.#work[0].length !== left.length)
+		if (this.#work[0].length !== left.length) {
 			this.#work = [new Float32Array(left.length), new Float32Array(left.length)];
+			this.#heights = new Float64Array(left.length);
+		}
 		this.#work[0].set(left);
 		this.#work[1].set(right);
 		this.#filters.run(...this.#work);
@@ -117,10 +120,10 @@ export class LoudnessMeter {
 		for (let side = 0; side < 2; side++) {
 			const samples = side === 0 ? left : right;
 			const peak = this.#peaks[side]!;
-			for (let i = 0; i < samples.length; i++) {
-				const height = peak.next(samples[i]!, this.#highest);
-				if (height > this.#highest) this.#highest = height;
-			}
+			peak.run(samples, this.#highest, this.#heights);
+			let highest = this.#highest;
+			for (let i = 0; i < samples.length; i++) if (this.#heights[i]! > highest) highest = this.#heights[i]!;
+			this.#highest = highest;
 			const weighted = this.#work[side]!;
 			let sum = 0;
 			for (let i = 0; i < boundary; i++) sum += weighted[i]! * weighted[i]!;

@@ -2,7 +2,6 @@
  * The stream mix: strips, ducking, gain sharing, master, limiter, meters. Works on blocks of BLOCK samples at 48 kHz and
  * allocates nothing while it runs; the worklet only carries samples in and out.
  */
-import { dbOf } from './decibels.ts';
 import { Compressor } from './dynamics.ts';
 import { Limiter } from './limiter.ts';
 import { LoudnessMeter } from './loudness.ts';
@@ -69,8 +68,12 @@ export class Mixer {
 	readonly #limiter = new Limiter(RATE);
 	readonly #gain = new Ramp(1);
 	readonly #hush = new Ramp(1);
-	#plan: MixPlan | null = null;
 	#duck = 1;
+	/** The plan's ducking as it is worked with: power of speech, gain under it, parts of the way for each block. */
+	#ducking = { power: Infinity, gain: 1, attack: 1, release: 1 };
+	/** Power of all that share their gain, and of the loudest that speaks. */
+	#sharing = 0;
+	#speech = 0;
 
 	/** @param readings of READINGS × channels + MASTER_READINGS numbers, which others may read */
 	constructor(
@@ -84,12 +87,18 @@ export class Mixer {
 	}
 
 	set(plan: MixPlan): void {
-		this.#plan = plan;
 		this.#strips.forEach((strip, i) => {
 			const channel = plan.channels[i];
 			if (channel) strip.set(channel);
 			else if (strip.plan) this.#clear(strip, i);
 		});
+		const { depthDb, thresholdDb, attackMs, releaseMs } = plan.ducking;
+		this.#ducking = {
+			power: 10 ** (thresholdDb / 10),
+			gain: 10 ** (-depthDb / 20),
+			attack: partOfWay(attackMs),
+			release: partOfWay(releaseMs),
+		};
 		const { gain, compressor, ceilingDb } = plan.master;
 		this.#gain.aim(gain);
 		this.#compressor.set(compressor, RATE);
@@ -140,7 +149,9 @@ export class Mixer {
 			if (shares) sharing += strip.power;
 			if (speaks && strip.power > speech) speech = strip.power;
 		}
-		this.#moveDuck(speech);
+		this.#sharing = sharing;
+		this.#speech = speech;
+		this.#moveDuck();
 		const listened = this.#listened;
 		for (let c = 0; c < strips.length; c++) {
 			const strip = strips[c]!;
@@ -148,7 +159,7 @@ export class Mixer {
 			const minus = this.#minus[c]!;
 			minus?.before(this.left, this.right);
 			const apart = listened.to === 'group' && listened.inputs.includes(c);
-			this.#add(strip, sharing, READINGS * c, apart);
+			this.#add(strip, READINGS * c, apart);
 			minus?.after(this.left, this.right);
 			if (strip.tapped) this.#hear(strip.tapLeft, strip.tapRight);
 		}
@@ -158,61 +169,40 @@ export class Mixer {
 	}
 
 	/** What dips under speech follows the loudest speaker's level. */
-	#moveDuck(speech: number): void {
-		if (!this.#plan) return;
-		const { depthDb, thresholdDb, attackMs, releaseMs } = this.#plan.ducking;
-		const speaks = dbOf(Math.sqrt(speech)) > thresholdDb;
-		const target = speaks ? 10 ** (-depthDb / 20) : 1;
-		this.#duck += partOfWay(speaks ? attackMs : releaseMs) * (target - this.#duck);
+	#moveDuck(): void {
+		const speaks = this.#speech > this.#ducking.power;
+		const target = speaks ? this.#ducking.gain : 1;
+		this.#duck += (speaks ? this.#ducking.attack : this.#ducking.release) * (target - this.#duck);
 	}
 
 	/**
 	 * Gain sharing after D. Dugan, "Automatic Microphone Mixing", J. Audio Eng. Soc. 23 (1975): each microphone has the
 	 * part of the gain that its level is of all their levels, so that all of them together are as loud as one.
 	 */
-	#add(strip: ChannelStrip, sharing: number, at: number, apart: boolean): void {
-		const { left, right, plan } = strip;
+	#add(strip: ChannelStrip, at: number, apart: boolean): void {
+		const { left, plan } = strip;
+		const right = strip.alike ? left : strip.right;
 		const { readings, left: mixLeft, right: mixRight } = this;
+		const sharing = this.#sharing;
 		const share = plan!.shares && plan!.gain > 0 && sharing > SHARING_FLOOR ? Math.sqrt(strip.power / sharing) : 1;
 		const target = share * (plan!.ducked ? this.#duck : 1);
 		let gain = strip.automatic;
 		strip.automatic += AUTOMATIC_STEP * (target - gain);
 		const slope = (strip.automatic - gain) / BLOCK;
-		let [peakLeft, peakRight] = [readings[at + Reading.peakLeft]!, readings[at + Reading.peakRight]!];
-		let squareLeft = 0;
-		let squareRight = 0;
-		let product = 0;
-		if (strip.alike) {
-			for (let i = 0; i < BLOCK; i++) {
-				gain += slope;
-				const sample = left[i]! * gain;
-				mixLeft[i]! += sample;
-				mixRight[i]! += sample;
-				peakLeft = Math.max(peakLeft, sample, -sample);
-				squareLeft += sample * sample;
-			}
-			squareRight = product = squareLeft;
-			peakRight = Math.max(peakRight, peakLeft);
-		} else
-			for (let i = 0; i < BLOCK; i++) {
-				gain += slope;
-				const l = left[i]! * gain;
-				const r = right[i]! * gain;
-				mixLeft[i]! += l;
-				mixRight[i]! += r;
-				peakLeft = Math.max(peakLeft, l, -l);
-				peakRight = Math.max(peakRight, r, -r);
-				squareLeft += l * l;
-				squareRight += r * r;
-				product += l * r;
-			}
+		for (let i = 0; i < BLOCK; i++) {
+			gain += slope;
+			const sample = (left[i]! *= gain);
+			mixLeft[i]! += sample;
+			if (strip.alike) mixRight[i]! += sample;
+			else mixRight[i]! += right[i]! *= gain;
+		}
 		if (apart)
 			for (let i = 0; i < BLOCK; i++) {
-				this.heardLeft[i]! += left[i]! * gain;
-				this.heardRight[i]! += (strip.alike ? left : right)[i]! * gain;
+				this.heardLeft[i]! += left[i]!;
+				this.heardRight[i]! += right[i]!;
 			}
-		this.#tell(at, peakLeft, peakRight, squareLeft, squareRight, product);
-		readings[at + Reading.automatic] = dbOf(strip.automatic);
+		tell(left, right, readings, at);
+		readings[at + Reading.automatic] = strip.automatic;
 	}
 
 	#hear(left: Float32Array, right: Float32Array): void {
@@ -230,21 +220,12 @@ export class Mixer {
 		this.#compressor.run(left, right);
 		this.#limiter.run(left, right);
 		const at = READINGS * this.#strips.length;
-		let [peakLeft, peakRight] = [readings[at + Reading.peakLeft]!, readings[at + Reading.peakRight]!];
-		let squareLeft = 0;
-		let squareRight = 0;
-		let product = 0;
 		for (let i = 0; i < BLOCK; i++) {
 			const hush = this.#hush.next();
-			const l = (left[i]! *= hush);
-			const r = (right[i]! *= hush);
-			peakLeft = Math.max(peakLeft, l, -l);
-			peakRight = Math.max(peakRight, r, -r);
-			squareLeft += l * l;
-			squareRight += r * r;
-			product += l * r;
+			left[i]! *= hush;
+			right[i]! *= hush;
 		}
-		this.#tell(at, peakLeft, peakRight, squareLeft, squareRight, product);
+		tell(left, right, readings, at);
 		loudness.run(left, right);
 		readings[at + Reading.compressor] = this.#compressor.reductionDb;
 		readings[at + MasterReading.momentary] = loudness.momentary;
@@ -254,14 +235,28 @@ export class Mixer {
 		readings[at + MasterReading.truePeak] = loudness.truePeakDb;
 		readings[at + MasterReading.limiter] = this.#limiter.reductionDb;
 	}
+}
 
-	#tell(at: number, peakLeft: number, peakRight: number, left: number, right: number, product: number): void {
-		const { readings } = this;
-		readings[at + Reading.peakLeft] = peakLeft;
-		readings[at + Reading.peakRight] = peakRight;
-		readings[at + Reading.squareLeft]! += left;
-		readings[at + Reading.squareRight]! += right;
-		readings[at + Reading.product]! += product;
-		readings[at + Reading.samples]! += BLOCK;
+/** Adds the levels of a block to its readings. */
+function tell(left: Float32Array, right: Float32Array, readings: Float32Array<ArrayBufferLike>, at: number): void {
+	let peakLeft = readings[at + Reading.peakLeft]!;
+	let peakRight = readings[at + Reading.peakRight]!;
+	let squareLeft = 0;
+	let squareRight = 0;
+	let product = 0;
+	for (let i = 0; i < BLOCK; i++) {
+		const l = left[i]!;
+		const r = right[i]!;
+		peakLeft = Math.max(peakLeft, l, -l);
+		peakRight = Math.max(peakRight, r, -r);
+		squareLeft += l * l;
+		squareRight += r * r;
+		product += l * r;
 	}
+	readings[at + Reading.peakLeft] = peakLeft;
+	readings[at + Reading.peakRight] = peakRight;
+	readings[at + Reading.squareLeft]! += squareLeft;
+	readings[at + Reading.squareRight]! += squareRight;
+	readings[at + Reading.product]! += product;
+	readings[at + Reading.samples]! += BLOCK;
 }

@@ -2,6 +2,8 @@
  * What the mixer tells of each channel and of the master: numbers in a row, in memory that others read. Peaks and sums
  * grow until somebody has read them and sets them back; the rest is as it is now.
  */
+import { dbOf } from './decibels.ts';
+
 export const Reading = {
 	/** Behind the fader and all that is automatic, linear. */
 	peakLeft: 0,
@@ -20,7 +22,7 @@ export const Reading = {
 	/** Decibels by which it is turned down now, 0 or less. */
 	gate: 10,
 	compressor: 11,
-	/** By ducking and gain sharing together. */
+	/** Gain of ducking and gain sharing together, linear; 0 while there is no channel. */
 	automatic: 12,
 } as const;
 export const READINGS = 13;
@@ -78,6 +80,6 @@ export function levelsAt(readings: Float32Array, at: number): Levels {
 		hum: powerIn > 0 ? Math.min(1, read(Reading.hum) / powerIn) : 0,
 		gateDb: read(Reading.gate),
 		compressorDb: read(Reading.compressor),
-		automaticDb: read(Reading.automatic),
+		automaticDb: dbOf(read(Reading.automatic) || 1),
 	};
 }

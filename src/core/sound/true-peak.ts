@@ -51,35 +51,46 @@ export class TruePeak {
 
 	/**
 	 * @param from heights up to this need not be told exactly
-	 * @returns the highest of the four points that a further sample brings, linear, or any height up to `from`
+	 * @param heights filled with the highest of the four points that each further sample brings, linear, or with any
+	 * height up to `from`
 	 */
-	next(sample: number, from = 0): number {
+	run(samples: Float32Array, from: number, heights: Float64Array): void {
 		const history = this.#history;
 		const { taps, phases } = this.#filter;
-		this.#at = this.#at === 0 ? taps - 1 : this.#at - 1;
-		history[this.#at] = history[this.#at + taps] = sample;
-		const now = sample < 0 ? -sample : sample;
-		if (now >= this.#highest || --this.#highestFor === 0) {
-			this.#highest = now;
-			this.#highestFor = taps;
-			for (let tap = 1; tap < taps; tap++) {
-				const height = Math.abs(history[this.#at + tap]!);
-				// The newest of equals lasts longest.
-				if (height > this.#highest) {
-					this.#highest = height;
-					this.#highestFor = taps - tap;
+		const enough = from / this.#most;
+		let at = this.#at;
+		let held = this.#highest;
+		let heldFor = this.#highestFor;
+		for (let i = 0; i < samples.length; i++) {
+			const sample = samples[i]!;
+			at = at === 0 ? taps - 1 : at - 1;
+			history[at] = history[at + taps] = sample;
+			const now = sample < 0 ? -sample : sample;
+			if (now >= held || --heldFor === 0) {
+				held = now;
+				heldFor = taps;
+				for (let tap = 1; tap < taps; tap++) {
+					const height = Math.abs(history[at + tap]!);
+					// The newest of equals lasts longest.
+					if (height > held) {
+						held = height;
+						heldFor = taps - tap;
+					}
 				}
 			}
+			let highest = 0;
+			if (held > enough)
+				for (let phase = 0; phase < 4; phase++) {
+					const filter = phases[phase]!;
+					let sum = 0;
+					for (let tap = 0; tap < taps; tap++) sum += filter[tap]! * history[at + tap]!;
+					const height = sum < 0 ? -sum : sum;
+					if (height > highest) highest = height;
+				}
+			heights[i] = highest;
 		}
-		if (this.#highest * this.#most <= from) return 0;
-		let highest = 0;
-		for (let phase = 0; phase < 4; phase++) {
-			const filter = phases[phase]!;
-			let sum = 0;
-			for (let tap = 0; tap < taps; tap++) sum += filter[tap]! * history[this.#at + tap]!;
-			const height = sum < 0 ? -sum : sum;
-			if (height > highest) highest = height;
-		}
-		return highest;
+		this.#at = at;
+		this.#highest = held;
+		this.#highestFor = heldFor;
 	}
 }
