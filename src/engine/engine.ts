@@ -30,6 +30,9 @@ const STUCK_MS = 5000;
 /** A desk that comes back to a broadcast waits this long for its pictures; until then viewers are held. */
 const RESUME_WITHIN_MS = 4000;
 
+/** A sound that does not run so long after it was started is held back; before that it may just be slow. */
+const HELD_AFTER_MS = 1000;
+
 /** Parts that can have a trouble of their own. */
 export type EnginePart = 'engine' | 'uplink' | 'machine';
 
@@ -38,6 +41,8 @@ export interface EngineEvents {
 	conditions(conditions: ReadonlyMap<string, SourceCondition>): void;
 	/** About twice a second. */
 	report(report: EngineReport): void;
+	/** True while the browser holds sound, and with it the clock, back until the person has pressed something. */
+	held(isHeld: boolean): void;
 	/** What stops the program, in words; empty when nothing does any more. */
 	trouble(part: EnginePart, sentence: string): void;
 }
@@ -158,20 +163,18 @@ export class Engine {
 		this.#mix.port.onmessage = ({ data }: MessageEvent<FromMix>) => this.#takeMix(data);
 		this.#mix.connect(this.#audio.destination, 0);
 		if (this.#state) this.#mixChannels(this.#state);
+		const tellHeld = () => this.#isClosed || this.#events.held(this.#audio.state === 'suspended');
+		this.#audio.onstatechange = tellHeld;
+		setTimeout(tellHeld, HELD_AFTER_MS);
 	}
 
 	get #isClosed(): boolean {
 		return this.#phase === 'closed';
 	}
 
-	/** True while the browser holds the sound back until the person has pressed something. */
-	get needsPress(): boolean {
-		return this.#audio.state === 'suspended';
-	}
-
-	/** Call from a press or a key. */
+	/** Call from a press or a key: browsers may hold sound back until then. */
 	async wake(): Promise<void> {
-		if (this.needsPress) await this.#audio.resume();
+		if (this.#audio.state === 'suspended') await this.#audio.resume();
 	}
 
 	/** What the mix has to tell since the last call; see core/sound/readings. */

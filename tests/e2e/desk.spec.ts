@@ -1,7 +1,8 @@
 import { readdir } from 'node:fs/promises';
 import path from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test, type Page } from '@playwright/test';
+import { chromium, expect, test, type Page } from '@playwright/test';
+import { CHROMIUM } from '../../playwright.config.ts';
 import { until } from '../support/app.ts';
 import { startDemo, type Demo } from '../support/demo.ts';
 import { decodeAll, probePackets } from '../support/media.ts';
@@ -462,6 +463,25 @@ test('hush is silence for viewers within a moment, and one more press brings eve
 		loud.push(samples.subarray(at, at + 4800).some((sample) => Math.abs(sample) > 1e-4));
 	const changes = loud.filter((each, i) => i > 0 && each !== loud[i - 1]);
 	expect([loud[0], ...changes]).toEqual([true, false, true]);
+});
+
+test('a browser that holds sound back is named; the first press starts it, and does what it was for', async () => {
+	const args = CHROMIUM.args.filter((arg) => !arg.includes('autoplay'));
+	const browser = await chromium.launch({ ...CHROMIUM, args });
+	const page = await browser.newPage();
+	await page.goto(`${demo.url}/events/lantern-night`);
+	// Whatever a test looks at in a page counts as a press, so it must not look before the sound is wanted.
+	await page.waitForTimeout(3000);
+	const line = page.getByText('holds sound and picture back');
+	await expect(line).toBeVisible();
+	// A hand presses longer than a test: what it is on must still be there when it lets go.
+	await page.getByRole('button', { name: 'Change Ridge Channel' }).hover();
+	await page.mouse.down();
+	await page.waitForTimeout(400);
+	await page.mouse.up();
+	await expect(page.getByRole('dialog')).toBeVisible();
+	await expect(line).toBeHidden();
+	await browser.close();
 });
 
 test('keys leave fields alone, and the list of keys can be asked for', async ({ page }) => {

@@ -122,13 +122,14 @@
 			help: () => (helpOpen = true),
 		});
 		const wake = () => void session.wake();
-		window.addEventListener('pointerdown', wake);
+		// Not on the way down: the line that asks for it goes, and what was pressed must not move from under the finger.
+		window.addEventListener('click', wake);
 		window.addEventListener('keydown', wake);
 		return () => {
 			document.documentElement.classList.remove('dark');
 			endKeys();
 			closeWall?.();
-			window.removeEventListener('pointerdown', wake);
+			window.removeEventListener('click', wake);
 			window.removeEventListener('keydown', wake);
 			session.close();
 		};

@@ -103,6 +103,7 @@ export class DeskSession {
 		const engine = new Engine(picture, {
 			conditions: (conditions) => (this.conditions = new Map(conditions)),
 			report: (report) => this.show.post({ type: 'report', report }),
+			held: (isHeld) => (this.needsPress = isHeld),
 			trouble: (part, sentence) => this.#setTrouble(part, sentence),
 		});
 		engine.uplinkUrl = `${location.origin.replace(/^http/, 'ws')}/uplink/${this.eventId}?client=${this.show.client}`;
@@ -118,7 +119,6 @@ export class DeskSession {
 				() => ({ apart: syncWatch.apart, echo: [...this.ears.heardBy] }),
 				(sound) => this.show.post({ type: 'sound', sound }),
 			);
-			this.needsPress = engine.needsPress;
 		} catch (error) {
 			if (this.#made !== made) return;
 			void engine.close();
@@ -132,6 +132,7 @@ export class DeskSession {
 
 	#stopEngine(): void {
 		this.troubles = {};
+		this.needsPress = false;
 		this.#listening?.close();
 		this.#syncWatch?.close();
 		this.#listening = null;
@@ -144,7 +145,6 @@ export class DeskSession {
 	/** After a press anywhere: browsers hold sound back until then. */
 	async wake(): Promise<void> {
 		await this.engine?.wake();
-		this.needsPress = this.engine?.needsPress ?? false;
 	}
 
 	takeOver(): void {
