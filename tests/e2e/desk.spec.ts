@@ -471,7 +471,7 @@ test('a browser that holds sound back is named; the first press starts it, and d
 	const page = await browser.newPage();
 	await page.goto(`${demo.url}/events/lantern-night`);
 	// Whatever a test looks at in a page counts as a press, so it must not look before the sound is wanted.
-	await page.waitForTimeout(3000);
+	await page.waitForTimeout(5000);
 	const line = page.getByText('holds sound and picture back');
 	await expect(line).toBeVisible();
 	// A hand presses longer than a test: what it is on must still be there when it lets go.
