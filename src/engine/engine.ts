@@ -342,8 +342,10 @@ export class Engine {
 			this.#pictureWorker.postMessage({ type: 'stream', sourceId, frames } satisfies ToPicture, [frames]);
 		} else if (open.picture && 'image' in open.picture) {
 			const { image } = open.picture;
-			this.#setCondition(sourceId, 'live', '', { width: image.width, height: image.height });
+			const size = { width: image.width, height: image.height };
 			this.#pictureWorker.postMessage({ type: 'still', sourceId, image } satisfies ToPicture, [image]);
+			// Only now: who waits for the picture must find it there.
+			this.#setCondition(sourceId, 'live', '', size);
 		} else if (open.picture && 'animation' in open.picture) {
 			const { animation: bytes } = open.picture;
 			const { name } = kept.source;
