@@ -87,10 +87,45 @@ export class FilterRow {
 	 * @param right null for one sound alone
 	 */
 	run(left: Float32Array, right: Float32Array | null): void {
-		for (let i = 0; i < this.#count; i++) {
-			if (right) this.#runTwo(left, right, i);
-			else this.#runOne(left, i);
+		if (right) for (let i = 0; i < this.#count; i++) this.#runTwo(left, right, i);
+		else {
+			let i = 0;
+			for (; i + 1 < this.#count; i += 2) this.#runPair(left, i);
+			if (i < this.#count) this.#runOne(left, i);
 		}
+	}
+
+	/** A filter and the one behind it: while that takes a sample, this is already at the next. */
+	#runPair(samples: Float32Array, i: number): void {
+		const [c, state] = [this.#coefficients, this.#state];
+		const b0 = c[5 * i]!;
+		const b1 = c[5 * i + 1]!;
+		const b2 = c[5 * i + 2]!;
+		const a1 = c[5 * i + 3]!;
+		const a2 = c[5 * i + 4]!;
+		const d0 = c[5 * i + 5]!;
+		const d1 = c[5 * i + 6]!;
+		const d2 = c[5 * i + 7]!;
+		const c1 = c[5 * i + 8]!;
+		const c2 = c[5 * i + 9]!;
+		let s1 = state[4 * i]!;
+		let s2 = state[4 * i + 1]!;
+		let t1 = state[4 * i + 4]!;
+		let t2 = state[4 * i + 5]!;
+		for (let n = 0; n < samples.length; n++) {
+			const x = samples[n]!;
+			const y = b0 * x + s1;
+			s1 = b1 * x - a1 * y + s2 + TINY;
+			s2 = b2 * x - a2 * y;
+			const z = d0 * y + t1;
+			t1 = d1 * y - c1 * z + t2 + TINY;
+			t2 = d2 * y - c2 * z;
+			samples[n] = z;
+		}
+		state[4 * i] = state[4 * i + 2] = s1 - s1 === 0 ? s1 : 0;
+		state[4 * i + 1] = state[4 * i + 3] = s2 - s2 === 0 ? s2 : 0;
+		state[4 * i + 4] = state[4 * i + 6] = t1 - t1 === 0 ? t1 : 0;
+		state[4 * i + 5] = state[4 * i + 7] = t2 - t2 === 0 ? t2 : 0;
 	}
 
 	#runOne(samples: Float32Array, i: number): void {
