@@ -117,9 +117,11 @@ export class FilterRow {
 			const y = b0 * x + s1;
 			s1 = b1 * x - a1 * y + s2 + TINY;
 			s2 = b2 * x - a2 * y;
-			const z = d0 * y + t1;
-			t1 = d1 * y - c1 * z + t2 + TINY;
-			t2 = d2 * y - c2 * z;
+			// As exact as it would lie in the block, so that a sound on two sides becomes just the same.
+			const between = Math.fround(y);
+			const z = d0 * between + t1;
+			t1 = d1 * between - c1 * z + t2 + TINY;
+			t2 = d2 * between - c2 * z;
 			samples[n] = z;
 		}
 		state[4 * i] = state[4 * i + 2] = s1 - s1 === 0 ? s1 : 0;
