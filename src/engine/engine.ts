@@ -3,6 +3,7 @@
  * state it is given and reports how things go; it decides nothing about the show.
  */
 import type { EngineReport } from '../core/show/live.ts';
+import { packHistory, unpackHistory } from '../core/sound/loudness.ts';
 import { mixPlan } from '../core/sound/mix-plan.ts';
 import { takeReadings } from '../core/sound/readings.ts';
 import { type Yuv } from '../core/picture/colour.ts';
@@ -115,9 +116,13 @@ export class Engine {
 	/** What this machine plays, for stand-ins that hear it. */
 	#inRoom: GainNode;
 
-	/** @param picture size and pace, fixed for the engine's life */
-	constructor(picture: Picture, events: EngineEvents) {
+	/**
+	 * @param picture size and pace, fixed for the engine's life
+	 * @param history packed, how loud the broadcast was before this engine came to it
+	 */
+	constructor(picture: Picture, events: EngineEvents, history: readonly number[] = []) {
 		this.#picture = picture;
+		unpackHistory(history, this.#memory.history);
 		this.#events = events;
 		this.#audio = new AudioContext({ sampleRate: SAMPLE_RATE, latencyHint: 'interactive' });
 		this.#inRoom = new GainNode(this.#audio);
@@ -180,6 +185,11 @@ export class Engine {
 	/** What the mix has to tell since the last call; see core/sound/readings. */
 	takeReadings(into: Float32Array): void {
 		takeReadings(this.#memory.readings, into);
+	}
+
+	/** Packed, how loud the evening has been so far. */
+	get loudnessHistory(): number[] {
+		return packHistory(this.#memory.history);
 	}
 
 	/** The mixer's input of a channel, or null while its source brings no sound. */
@@ -459,7 +469,7 @@ export class Engine {
 			this.#uplinkWorker.postMessage({ type: 'stop' } satisfies ToUplink);
 			return;
 		}
-		// How loud the evening is counts from here on.
+		// How loud the evening is counts from here on. An engine that comes back to it has no mixer yet, and goes on counting.
 		this.#toMix({ type: 'restartLoudness' });
 		const { port1, port2 } = new MessageChannel();
 		const session = crypto.randomUUID();

@@ -51,7 +51,7 @@ class MixProcessor extends AudioWorkletProcessor {
 		super();
 		const { memory, fps } = options.processorOptions as MixOptions;
 		this.#memory = memory;
-		this.#mixer = new Mixer(MAX_CHANNELS, memory.readings);
+		this.#mixer = new Mixer(MAX_CHANNELS, memory.readings, memory.history);
 		this.#samplesPerFrame = SAMPLE_RATE / fps;
 		this.port.onmessage = ({ data }: MessageEvent<ToMix>) => {
 			if (data.type === 'plan') this.#mixer.set(data.plan);

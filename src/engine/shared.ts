@@ -1,7 +1,9 @@
 /**
  * Memory that the sound worklet shares with the workers and the page. The worklet only writes, the others only
- * read, but for the readings, which the page sets back when it has read them.
+ * read, but for the readings, which the page sets back when it has read them, and the history of a broadcast that the
+ * engine comes back to, which it puts there before the worklet starts.
  */
+import { LOUDNESS_HISTORY } from '../core/sound/loudness.ts';
 import { MASTER_READINGS, READINGS } from '../core/sound/readings.ts';
 
 export const SAMPLE_RATE = 48_000;
@@ -31,6 +33,8 @@ export interface SharedMemory {
 	ring: Float32Array<SharedArrayBuffer>;
 	/** What the mixer tells of each channel and of the mix; see core/sound/readings. */
 	readings: Float32Array<SharedArrayBuffer>;
+	/** What the loudness meter remembers of the evening; see core/sound/loudness. */
+	history: Float64Array<SharedArrayBuffer>;
 }
 
 export function makeSharedMemory(): SharedMemory {
@@ -38,6 +42,7 @@ export function makeSharedMemory(): SharedMemory {
 		control: new Int32Array(new SharedArrayBuffer(16)),
 		ring: new Float32Array(new SharedArrayBuffer(RING_SAMPLES * 2 * 4)),
 		readings: new Float32Array(new SharedArrayBuffer(MIX_READINGS * 4)),
+		history: new Float64Array(new SharedArrayBuffer(LOUDNESS_HISTORY * 8)),
 	};
 }
 

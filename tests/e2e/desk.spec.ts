@@ -114,13 +114,33 @@ test('camera 2 is put in Next and taken, and viewers get camera 2 while the soun
 
 test('a reload of the desk, and a server that was killed, come back to the same state and go on sending', async ({
 	page,
+	context,
 }) => {
 	await openDesk(page);
 	await page.keyboard.press('Shift+Digit3');
 	await page.keyboard.press('KeyD');
 	await goOnAir(page);
-	await pictures('ridge', 60)();
+	const mix = await context.newPage();
+	await mix.goto(`${demo.url}/events/lantern-night/mix`);
+	// Told to the server every five seconds.
+	await pictures('ridge', 180)();
+	await page.keyboard.press('KeyH');
+	await pictures('ridge', 180)();
+	const soFar = async () =>
+		Number(
+			await mix
+				.getByText('All so far')
+				.locator('+ dd')
+				.innerText()
+				.then((text) => text.split(' ')[0]),
+		);
+	const before = await soFar();
+	expect(before).toBeLessThan(-5);
 	await page.reload();
+	// Nothing is heard since then, so that what is told was heard before.
+	await until('how loud it was', async () => Math.abs((await soFar()) - before) < 0.5);
+	await page.keyboard.press('KeyH');
+	await mix.close();
 	const onAir = page.getByLabel('On air', { exact: true });
 	await expect(onAir).toContainText('Choir left');
 	await expect(page.getByRole('status').filter({ hasText: 'ON AIR' })).toBeVisible();

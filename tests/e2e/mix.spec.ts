@@ -60,8 +60,18 @@ test('speech turns music down; a channel is set up, removed and brought back; an
 test('what is wrong with the sound is said in words, and no longer when it is mended', async ({ page }) => {
 	await openDesk(page);
 	const says = (text: string | RegExp) => page.getByRole('alert').filter({ hasText: text });
+	await expect(page.getByText('Nothing is wrong.')).toBeVisible();
+	const take = page.getByRole('button', { name: 'Take Chapel wide' });
+	const before = await take.boundingBox();
+	// While something is pressed no line comes; and the first has its place already.
+	await page.getByText('Where it goes').hover();
+	await page.mouse.down();
 	await breakInput(page, { input: 3, fault: 'dead' });
+	await page.waitForTimeout(9000);
+	await expect(says('Choir has')).toBeHidden();
+	await page.mouse.up();
 	await expect(says('Choir has sound on the left side only.')).toBeVisible();
+	expect(await take.boundingBox()).toEqual(before);
 	await breakInput(page, { input: 3, fault: 'none' });
 	await expect(says('Choir has sound on the left side only.')).toBeHidden();
 	// As anybody can try it out, at the console itself.

@@ -172,6 +172,18 @@ describe('the hub', () => {
 		const again = await join(`${eventId}?page=the-desk&engine`);
 		expect((await again.welcome()).status.engine).toBe('the-desk');
 	});
+
+	it('keeps how loud a broadcast has been for the next page that makes the program', async () => {
+		const [desk, other] = [await join(`${eventId}?page=the-desk&engine`), await join()];
+		const loudness = { broadcastId: 'tonight', history: [0.5, 4711, 12] };
+		other.send({ type: 'loudness', loudness: { broadcastId: 'tonight', history: [1] } });
+		desk.send({ type: 'loudness', loudness });
+		const told = await until('the news', () => other.messages.find(({ type }) => type === 'loudness'));
+		expect(told).toEqual({ type: 'loudness', loudness });
+		desk.socket.terminate();
+		const next = await join(`${eventId}?page=the-next&engine`);
+		expect((await next.welcome()).loudness).toEqual(loudness);
+	});
 });
 
 describe('a destination', () => {

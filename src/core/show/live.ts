@@ -1,6 +1,7 @@
 /** Messages between a page and the hub, as JSON over a WebSocket. */
 import * as v from 'valibot';
 import { commandSchema, type Command } from './command.ts';
+import { MAX_PACKED_HISTORY } from '../sound/loudness.ts';
 import { idSchema } from './basics.ts';
 import type { ShowState } from './state.ts';
 
@@ -59,6 +60,12 @@ export const soundReportSchema = v.object({
 	echo: v.optional(v.array(idSchema), () => []),
 });
 
+/** How loud a broadcast has been so far: with its id, as core/sound/loudness packs it. */
+export const loudnessSchema = v.object({
+	broadcastId: idSchema,
+	history: v.pipe(v.array(v.number()), v.maxLength(MAX_PACKED_HISTORY)),
+});
+
 export const pageMessageSchema = v.variant('type', [
 	v.object({ type: v.literal('command'), id: idSchema, command: commandSchema }),
 	/** Asks to be the engine; `takeOver` also when another page is. */
@@ -66,6 +73,8 @@ export const pageMessageSchema = v.variant('type', [
 	v.object({ type: v.literal('report'), report: engineReportSchema }),
 	/** A few times a second, for those who mix on another page. */
 	v.object({ type: v.literal('sound'), sound: soundReportSchema }),
+	/** Now and then, for the page that makes the program when this one no longer does. */
+	v.object({ type: v.literal('loudness'), loudness: loudnessSchema }),
 	/** Another attempt to reach a destination that refused or is waiting. */
 	v.object({ type: v.literal('retry'), destinationId: idSchema }),
 	/** Asks the host to let viewers in. */
@@ -74,6 +83,7 @@ export const pageMessageSchema = v.variant('type', [
 
 export type Heard = v.InferOutput<typeof heardSchema>;
 export type SoundReport = v.InferOutput<typeof soundReportSchema>;
+export type BroadcastLoudness = v.InferOutput<typeof loudnessSchema>;
 export type EngineReport = v.InferOutput<typeof engineReportSchema>;
 export type PageMessage = v.InferOutput<typeof pageMessageSchema>;
 
@@ -169,10 +179,18 @@ export interface ViewerMessage {
 }
 
 export type HubMessage =
-	| { type: 'welcome'; client: string; seq: number; state: ShowState; status: LiveStatus }
+	| {
+			type: 'welcome';
+			client: string;
+			seq: number;
+			state: ShowState;
+			status: LiveStatus;
+			loudness: BroadcastLoudness | null;
+	  }
 	| Applied
 	| { type: 'refused'; id: string; reason: string }
 	| { type: 'sound'; sound: SoundReport }
+	| { type: 'loudness'; loudness: BroadcastLoudness }
 	/** All that viewers have written at this broadcast, as far as it is kept. */
 	| { type: 'viewers'; messages: ViewerMessage[] }
 	| LiveStatus;

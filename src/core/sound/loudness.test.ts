@@ -1,13 +1,17 @@
 import { describe, expect, it } from 'vitest';
-import { LoudnessMeter } from './loudness.ts';
+import fc from 'fast-check';
+import { LOUDNESS_HISTORY, LoudnessMeter, MAX_PACKED_HISTORY, packHistory, unpackHistory } from './loudness.ts';
 import { TruePeak } from './true-peak.ts';
 
 const RATE = 48_000;
 /** Stereo tones at 1 kHz, one after the other: seconds and dBFS of each. */
 type Parts = [seconds: number, dbfs: number][];
 
-function measured(parts: Parts): LoudnessMeter & { shorts: number[]; momentaries: number[] } {
-	const meter = Object.assign(new LoudnessMeter(), { shorts: [] as number[], momentaries: [] as number[] });
+function measured(
+	parts: Parts,
+	history = new Float64Array(LOUDNESS_HISTORY),
+): LoudnessMeter & { shorts: number[]; momentaries: number[] } {
+	const meter = Object.assign(new LoudnessMeter(history), { shorts: [] as number[], momentaries: [] as number[] });
 	for (const [seconds, dbfs] of parts) {
 		// Ten whole periods, so that one block follows the other.
 		const tone = (_: unknown, i: number) => 10 ** (dbfs / 20) * Math.sin((2 * Math.PI * 1000 * i) / RATE);
@@ -155,4 +159,39 @@ it('begins anew when told to, and silence is no number', () => {
 	const silent = measured([[5, -200]]);
 	expect(silent.integrated).toBe(-Infinity);
 	expect(silent.range).toBe(0);
+});
+
+describe('a meter that takes over what another remembers', () => {
+	const parts: Parts = [
+		[20, -30],
+		[20, -20],
+		[20, -26],
+	];
+
+	it('says of the whole what one alone would have said', () => {
+		const first = new Float64Array(LOUDNESS_HISTORY);
+		measured(parts.slice(0, 2), first);
+		const packed = packHistory(first);
+		expect(packed.length).toBeLessThan(100);
+		const history = new Float64Array(LOUDNESS_HISTORY);
+		unpackHistory(packed, history);
+		const [second, whole] = [measured(parts.slice(2), history), measured(parts)];
+		expect(Math.abs(second.integrated - whole.integrated)).toBeLessThan(0.05);
+		expect(Math.abs(second.range - whole.range)).toBeLessThan(0.2);
+		expect(second.truePeakDb).toBeCloseTo(whole.truePeakDb, 6);
+		// Packed again it is what it was.
+		unpackHistory(packed, history);
+		expect(packHistory(history)).toEqual(packed);
+	});
+
+	it('takes whatever comes from outside', () => {
+		const history = new Float64Array(LOUDNESS_HISTORY);
+		fc.assert(
+			fc.property(fc.array(fc.oneof(fc.double(), fc.integer({ min: -9, max: 20_000 }))), (packed) => {
+				unpackHistory(packed, history);
+				expect(history.every((value) => value >= 0)).toBe(true);
+				expect(packHistory(history).length).toBeLessThanOrEqual(MAX_PACKED_HISTORY);
+			}),
+		);
+	});
 });

@@ -22,25 +22,63 @@ export function lufsOf(meanSquare: number): number {
 	return -0.691 + 10 * Math.log10(meanSquare);
 }
 
-/** Powers of blocks, counted by loudness. */
+/** Power in the middle of each bin. */
+const POWERS = Float64Array.from(
+	{ length: BINS },
+	(_, bin) => 10 ** ((ABSOLUTE_GATE + (bin + 0.5) * BIN_LU + 0.691) / 10),
+);
+
+/**
+ * How many numbers a meter remembers of an evening: the highest true peak, linear, then how many windows were how loud,
+ * by bins of 0.01 LU from −70 LUFS on, of 400 ms first and of 3 s behind them.
+ */
+export const LOUDNESS_HISTORY = 1 + 2 * BINS;
+/** Bins that go together when a history travels: 0.1 LU. */
+const PACKED_BINS = 10;
+/** The most numbers that a packed history has. */
+export const MAX_PACKED_HISTORY = 1 + (4 * BINS) / PACKED_BINS;
+
+/** A history as it travels: the peak, then in turn a place and what is there. Exact to 0.05 LU. */
+export function packHistory(history: Float64Array): number[] {
+	const packed = [history[0]!];
+	for (let from = 1; from < LOUDNESS_HISTORY; from += PACKED_BINS) {
+		let count = 0;
+		for (let i = 0; i < PACKED_BINS; i++) count += history[from + i]!;
+		if (count > 0) packed.push(from + PACKED_BINS / 2, count);
+	}
+	return packed;
+}
+
+/** The reverse; what is not a place or not a count is left out. */
+export function unpackHistory([peak, ...packed]: readonly number[], into: Float64Array): void {
+	into.fill(0);
+	into[0] = Math.max(0, peak ?? 0);
+	for (let i = 0; i + 1 < packed.length; i += 2) {
+		const [place, count] = [packed[i]!, packed[i + 1]!];
+		if (Number.isInteger(place) && place > 0 && place < LOUDNESS_HISTORY && count > 0) into[place] = count;
+	}
+}
+
+/** Windows, counted by loudness. */
 class Histogram {
-	readonly #counts = new Uint32Array(BINS);
-	readonly #powers = new Float64Array(BINS);
+	readonly #counts: Float64Array;
+
+	constructor(counts: Float64Array) {
+		this.#counts = counts;
+	}
 
 	add(power: number): void {
 		const bin = Math.floor((lufsOf(power) - ABSOLUTE_GATE) / BIN_LU);
-		if (!(bin >= 0)) return;
-		const place = Math.min(BINS - 1, bin);
-		this.#counts[place]!++;
-		this.#powers[place]! += power;
+		if (bin >= 0) this.#counts[Math.min(BINS - 1, bin)]!++;
 	}
 
 	/** Mean power of what is above a loudness, or 0. */
 	meanAbove(lufs: number): number {
 		let [count, sum] = [0, 0];
 		for (let bin = firstBin(lufs); bin < BINS; bin++) {
-			count += this.#counts[bin]!;
-			sum += this.#powers[bin]!;
+			const here = this.#counts[bin]!;
+			count += here;
+			sum += here * POWERS[bin]!;
 		}
 		return count === 0 ? 0 : sum / count;
 	}
@@ -56,11 +94,6 @@ class Histogram {
 			if (left <= 0) return ABSOLUTE_GATE + (bin + 0.5) * BIN_LU;
 		}
 		return -Infinity;
-	}
-
-	clear(): void {
-		this.#counts.fill(0);
-		this.#powers.fill(0);
 	}
 }
 
@@ -81,24 +114,26 @@ export class LoudnessMeter {
 	readonly #peaks = [new TruePeak(), new TruePeak()] as const;
 	#work = [new Float32Array(128), new Float32Array(128)] as [Float32Array, Float32Array];
 	#heights = new Float64Array(128);
-	#highest = 0;
 	#sum = 0;
 	#filled = 0;
 	/** Sums of squares of the newest sub-blocks of 100 ms, in a ring. */
 	readonly #blocks = new Float64Array(SHORT_BLOCKS);
 	#count = 0;
-	readonly #gated = new Histogram();
-	readonly #shorts = new Histogram();
+	readonly #history: Float64Array<ArrayBufferLike>;
+	readonly #gated: Histogram;
+	readonly #shorts: Histogram;
 
-	constructor() {
+	/** @param history of LOUDNESS_HISTORY numbers, which others may read; what is in it counts */
+	constructor(history: Float64Array<ArrayBufferLike> = new Float64Array(LOUDNESS_HISTORY)) {
+		this.#history = history;
+		this.#gated = new Histogram(history.subarray(1, 1 + BINS));
+		this.#shorts = new Histogram(history.subarray(1 + BINS));
 		this.#filters.set(K_WEIGHTING);
 	}
 
 	/** Begins the integrated values anew, as at the start of a broadcast. */
 	restart(): void {
-		this.#gated.clear();
-		this.#shorts.clear();
-		this.#highest = 0;
+		this.#history.fill(0);
 		this.integrated = this.truePeakDb = -Infinity;
 		this.range = 0;
 	}
@@ -120,10 +155,10 @@ export class LoudnessMeter {
 		for (let side = 0; side < 2; side++) {
 			const samples = side === 0 ? left : right;
 			const peak = this.#peaks[side]!;
-			peak.run(samples, this.#highest, this.#heights);
-			let highest = this.#highest;
+			let highest = this.#history[0]!;
+			peak.run(samples, highest, this.#heights);
 			for (let i = 0; i < samples.length; i++) if (this.#heights[i]! > highest) highest = this.#heights[i]!;
-			this.#highest = highest;
+			this.#history[0] = highest;
 			const weighted = this.#work[side]!;
 			let sum = 0;
 			for (let i = 0; i < boundary; i++) sum += weighted[i]! * weighted[i]!;
@@ -144,7 +179,8 @@ export class LoudnessMeter {
 			for (let i = 1; i <= blocks; i++) sum += this.#blocks[(this.#count - i) % SHORT_BLOCKS]!;
 			return sum / (blocks * SUB_BLOCK);
 		};
-		if (this.#highest > 0) this.truePeakDb = 20 * Math.log10(this.#highest);
+		const highest = this.#history[0]!;
+		if (highest > 0) this.truePeakDb = 20 * Math.log10(highest);
 		if (this.#count < MOMENTARY_BLOCKS) return;
 		const now = power(MOMENTARY_BLOCKS);
 		this.momentary = lufsOf(now);

@@ -53,7 +53,7 @@ export class MixMinus {
 export class Mixer {
 	/** READINGS for each channel, then MASTER_READINGS. */
 	readonly readings: Float32Array<ArrayBufferLike>;
-	readonly loudness = new LoudnessMeter();
+	readonly loudness: LoudnessMeter;
 	/** The newest block. */
 	readonly left = new Float32Array(BLOCK);
 	readonly right = new Float32Array(BLOCK);
@@ -75,12 +75,17 @@ export class Mixer {
 	#sharing = 0;
 	#speech = 0;
 
-	/** @param readings of READINGS × channels + MASTER_READINGS numbers, which others may read */
+	/**
+	 * @param readings of READINGS × channels + MASTER_READINGS numbers, which others may read
+	 * @param history what the loudness meter remembers, likewise
+	 */
 	constructor(
 		channels: number,
 		readings: Float32Array<ArrayBufferLike> = new Float32Array(READINGS * channels + MASTER_READINGS),
+		history?: Float64Array<ArrayBufferLike>,
 	) {
 		this.readings = readings;
+		this.loudness = new LoudnessMeter(history);
 		this.#strips = Array.from({ length: channels }, () => new ChannelStrip());
 		this.#minus = this.#strips.map(() => null);
 		this.#limiter.set(-1);

@@ -165,7 +165,7 @@
 		</aside>
 
 		<main class="flex min-h-0 flex-col gap-2 py-2">
-			<section class="flex min-h-0 flex-[5] justify-center" aria-label="On air">
+			<section class="flex min-h-[13.5rem] flex-[5] justify-center" aria-label="On air">
 				<Monitor
 					{session}
 					subject={{ bus: 'program' }}
@@ -182,7 +182,7 @@
 				<SourceStage editing={editingSource} {show} {source} />
 			{:else}
 				<section
-					class="flex gap-2 {sheet ? 'min-h-[12.5rem] flex-[3.4]' : 'min-h-[10rem] flex-[2.4]'}"
+					class="flex gap-2 {sheet ? 'min-h-[12.5rem] flex-[3.4]' : 'min-h-[9rem] flex-[2.4]'}"
 					aria-label="Next"
 				>
 					<Monitor

@@ -151,7 +151,14 @@
 		if (loud) list.push({ key: 'loudness', text: loud });
 		// Nothing is lost by it yet.
 		if (machine) list.push({ key: 'machine', text: machine });
-		return list;
+		return list.toSorted((a, b) => Number(b.grave ?? false) - Number(a.grave ?? false));
+	});
+
+	/** Nothing on the page moves from under a finger: lines come and go when it is lifted. */
+	let pressed = $state(false);
+	let shown = $state.raw<Trouble[]>([]);
+	$effect(() => {
+		if (!pressed) shown = troubles;
 	});
 
 	/** One at a time calls. */
@@ -166,23 +173,37 @@
 	$effect(() => alarm?.raise(grave?.key ?? '', grave?.text ?? ''));
 </script>
 
+<svelte:window
+	onpointerdowncapture={() => (pressed = true)}
+	onpointerupcapture={() => (pressed = false)}
+	onpointercancelcapture={() => (pressed = false)}
+	onblur={() => (pressed = false)}
+/>
+
+<!-- The first line has its place also while there is none, so that the desk stays where it is. -->
+{#if shown.length === 0}
+	<p class="flex h-10 items-center border-b border-l-8 border-slate-rule border-l-transparent px-3 text-gray-300">
+		{onlySound ? 'Nothing is wrong with the sound.' : 'Nothing is wrong.'}
+	</p>
+{/if}
 <div role="alert">
-	<ul class="max-h-32 overflow-y-auto">
-		{#each troubles as { key, text, act } (key)}
+	<!-- Pictures need the room: several stand side by side, and what is cut shows that there is more. -->
+	<ul class="grid max-h-[6.25rem] overflow-y-auto {shown.length > 1 ? 'grid-cols-2' : ''}">
+		{#each shown as { key, text, act } (key)}
 			<li
-				class="flex items-center gap-3 border-b border-slate-rule border-l-8 border-l-lamp bg-gray-700 px-3 py-1.5 font-semibold"
+				class="flex min-h-10 items-center gap-3 border-b border-slate-rule border-l-8 border-l-lamp bg-gray-700 px-3 font-semibold"
 				data-trouble={key}
 			>
-				<span class="flex-1">{text}</span>
+				<span class="flex-1 {shown.length > 1 ? 'text-sm leading-tight' : ''}">{text}</span>
 				{#if key === grave?.key}
 					<button
-						class="act py-1 text-sm"
+						class="act my-1 py-1 text-sm"
 						aria-pressed={quiet}
 						title="The alarm is heard on this machine only"
 						onclick={() => setQuiet((quiet = !quiet))}>{quiet ? 'Alarm is silent' : 'Silence the alarm'}</button
 					>
 				{/if}
-				{#if act}<button class="act py-1 text-sm" onclick={act.do}>{act.name}</button>{/if}
+				{#if act}<button class="act my-1 py-1 text-sm" onclick={act.do}>{act.name}</button>{/if}
 			</li>
 		{/each}
 	</ul>

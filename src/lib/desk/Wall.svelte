@@ -40,7 +40,7 @@
 </script>
 
 <section
-	class="grid gap-2 {alone ? 'w-full max-w-[calc((100vh-1rem)*16/9)]' : 'max-h-[46%] shrink-0 overflow-y-auto'}"
+	class="grid gap-2 {alone ? 'w-full max-w-[calc((100vh-1rem)*16/9)]' : 'max-h-[46%] min-h-[6rem] overflow-y-auto'}"
 	style:grid-template-columns="repeat({across}, minmax(0, 1fr))"
 	aria-label="Wall"
 >

@@ -5,7 +5,7 @@ import type { SoundReport } from '../../core/show/live.ts';
 import type { Scene } from '../../core/show/scene.ts';
 import type { Source } from '../../core/show/source.ts';
 import { isOnAir, isRehearsal, isSent, type Picture } from '../../core/show/state.ts';
-import { Engine, type EnginePart } from '../../engine/engine.ts';
+import { Engine, type EngineEvents, type EnginePart } from '../../engine/engine.ts';
 import { askForShare } from '../../engine/share.ts';
 import type { SourceCondition } from '../../engine/source.ts';
 import { Ears } from '../mix/ears.svelte.ts';
@@ -100,12 +100,13 @@ export class DeskSession {
 	}
 
 	async #startEngine(picture: Picture): Promise<void> {
-		const engine = new Engine(picture, {
+		const events: EngineEvents = {
 			conditions: (conditions) => (this.conditions = new Map(conditions)),
 			report: (report) => this.show.post({ type: 'report', report }),
 			held: (isHeld) => (this.needsPress = isHeld),
 			trouble: (part, sentence) => this.#setTrouble(part, sentence),
-		});
+		};
+		const engine = new Engine(picture, events, this.show.loudnessHistory);
 		engine.uplinkUrl = `${location.origin.replace(/^http/, 'ws')}/uplink/${this.eventId}?client=${this.show.client}`;
 		const made = (this.#made = { engine, picture });
 		try {
@@ -117,7 +118,10 @@ export class DeskSession {
 				engine,
 				() => this.show.state,
 				() => ({ apart: syncWatch.apart, echo: [...this.ears.heardBy] }),
-				(sound) => this.show.post({ type: 'sound', sound }),
+				{
+					report: (sound) => this.show.post({ type: 'sound', sound }),
+					loudness: (broadcastId, history) => this.show.post({ type: 'loudness', loudness: { broadcastId, history } }),
+				},
 			);
 		} catch (error) {
 			if (this.#made !== made) return;

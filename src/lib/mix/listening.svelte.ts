@@ -14,6 +14,7 @@ const READ_EVERY_MS = [50, 100, 200, 200];
 /** Long enough to judge: two of the windows in which hum is looked for. */
 const JUDGE_EVERY_MS = 400;
 const TELL_EVERY_MS = 200;
+const KEEP_EVERY_MS = 5000;
 const LEAST_DB = -120;
 const MIX = 'the mix';
 
@@ -24,13 +25,21 @@ class Listener {
 	clips = 0;
 }
 
+/** Whom it tells what it hears. */
+interface Told {
+	/** A few times a second. */
+	report(sound: SoundReport): void;
+	/** Now and then, on air: how loud it has been so far, packed. */
+	loudness(broadcastId: string, history: number[]): void;
+}
+
 export class Listening {
 	/** Null until the engine has run for a moment. */
 	report = $state.raw<SoundReport | null>(null);
 	#engine: Engine;
 	#show: () => ShowState | null;
 	#findings: () => Pick<SoundReport, 'apart' | 'echo'>;
-	#tell: (report: SoundReport) => void;
+	#tell: Told;
 	// Not reactive on purpose: only the reports made from it are shown.
 	// eslint-disable-next-line svelte/prefer-svelte-reactivity
 	#listeners = new Map<string, Listener>();
@@ -39,17 +48,15 @@ export class Listening {
 	#readAt = performance.now();
 	#judgedAt = performance.now();
 	#toldAt = 0;
+	#keptAt = performance.now();
 	#timer: ReturnType<typeof setInterval>;
 
-	/**
-	 * @param findings what is found out about it now and then
-	 * @param tell gets a report a few times a second
-	 */
+	/** @param findings what is found out about it now and then */
 	constructor(
 		engine: Engine,
 		show: () => ShowState | null,
 		findings: () => Pick<SoundReport, 'apart' | 'echo'>,
-		tell: (report: SoundReport) => void,
+		tell: Told,
 	) {
 		this.#findings = findings;
 		this.#engine = engine;
@@ -111,7 +118,12 @@ export class Listening {
 		this.report = { channels, mix, ...this.#findings() };
 		if (now - this.#toldAt < TELL_EVERY_MS) return;
 		this.#toldAt = now;
-		this.#tell(this.report);
+		this.#tell.report(this.report);
+		// What was before the broadcast does not count.
+		if (!isOnAir(show)) this.#keptAt = now;
+		if (now - this.#keptAt < KEEP_EVERY_MS) return;
+		this.#keptAt = now;
+		this.#tell.loudness(show.broadcast!.id, this.#engine.loudnessHistory);
 	}
 
 	#judge(show: ShowState, elapsedS: number): void {

@@ -3,7 +3,14 @@
  * Nothing else on a page holds show state.
  */
 import type { Command } from '../../core/show/command.ts';
-import type { HubMessage, LiveStatus, PageMessage, SoundReport, ViewerMessage } from '../../core/show/live.ts';
+import type {
+	BroadcastLoudness,
+	HubMessage,
+	LiveStatus,
+	PageMessage,
+	SoundReport,
+	ViewerMessage,
+} from '../../core/show/live.ts';
 import { reduce, reduceAll } from '../../core/show/reduce.ts';
 import type { ShowState } from '../../core/show/state.ts';
 
@@ -32,6 +39,7 @@ export class LiveShow {
 				Date.now(),
 			),
 	);
+	#loudness: BroadcastLoudness | null = null;
 	/** This page's name at the hub, for as long as it is open. */
 	readonly client = crypto.randomUUID();
 	/** Told at once of whatever has changed, before anything is drawn. */
@@ -67,6 +75,12 @@ export class LiveShow {
 	/** What the engine of another page hears. */
 	get sound(): SoundReport | null {
 		return this.#sound;
+	}
+
+	/** How loud this broadcast has been so far, as the page tells that makes the program; none before one does. */
+	get loudnessHistory(): readonly number[] {
+		const broadcast = this.#state?.broadcast;
+		return broadcast && this.#loudness?.broadcastId === broadcast.id ? this.#loudness.history : [];
 	}
 
 	/** What viewers have written at this broadcast. */
@@ -126,6 +140,7 @@ export class LiveShow {
 				this.clockOffsetMs = message.status.now - Date.now();
 				this.#confirmed = message.state;
 				this.#status = message.status;
+				this.#loudness = message.loudness;
 				this.#seq = message.seq;
 				this.#connected = true;
 				// The hub knows the ids of those it has done already.
@@ -148,6 +163,9 @@ export class LiveShow {
 				return;
 			case 'sound':
 				this.#sound = message.sound;
+				return;
+			case 'loudness':
+				this.#loudness = message.loudness;
 				return;
 			case 'status':
 				this.#status = message;

@@ -3,7 +3,7 @@
  * reducer on what it says, so the state itself is sent once only, as the welcome.
  */
 import type { Command } from '../../core/show/command.ts';
-import type { Applied, EngineReport, SoundReport } from '../../core/show/live.ts';
+import type { Applied, BroadcastLoudness, EngineReport, SoundReport } from '../../core/show/live.ts';
 import { reduce } from '../../core/show/reduce.ts';
 import type { ShowState } from '../../core/show/state.ts';
 import type { Bus } from './bus.ts';
@@ -26,6 +26,8 @@ export class Hub {
 	report: EngineReport | null = null;
 	/** What the engine hears. */
 	sound: SoundReport | null = null;
+	/** Kept for the page that makes the program when this one no longer does. */
+	loudness: BroadcastLoudness | null = null;
 
 	constructor(eventId: string, stored: Stored, journal: Journal, bus: Bus) {
 		this.eventId = eventId;

@@ -174,6 +174,11 @@ export class Room {
 				this.hub.sound = message.sound;
 				this.#bus.publish(this.hub.eventId, message);
 				return;
+			case 'loudness':
+				if (this.hub.engine !== client) return;
+				this.hub.loudness = message.loudness;
+				this.#bus.publish(this.hub.eventId, message);
+				return;
 			case 'retry':
 				this.keeper.broadcast?.publisherOf(message.destinationId)?.retry();
 				return;

@@ -72,7 +72,7 @@ export class Sockets {
 		room.join(client);
 		// Asked for on the way in, it is given on the way in: viewers may be waiting.
 		if (query.has('engine') && hub.leaseEngine(client, false)) room.announce();
-		send({ type: 'welcome', client, seq: hub.seq, state: hub.state, status: room.status() });
+		send({ type: 'welcome', client, seq: hub.seq, state: hub.state, status: room.status(), loudness: hub.loudness });
 		const leave = this.#bus.subscribe(hub.eventId, send);
 		send({ type: 'viewers', messages: room.keeper.viewerMessages });
 		webSocket.on('close', () => {
