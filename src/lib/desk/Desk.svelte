@@ -182,7 +182,7 @@
 				<SourceStage editing={editingSource} {show} {source} />
 			{:else}
 				<section
-					class="flex gap-2 {sheet ? 'min-h-[12.5rem] flex-[3.4]' : 'min-h-[9rem] flex-[2.4]'}"
+					class="flex gap-2 {sheet ? 'min-h-[12.5rem] flex-[3.4]' : 'min-h-[10.25rem] flex-[2.4]'}"
 					aria-label="Next"
 				>
 					<Monitor

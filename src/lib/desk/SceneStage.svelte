@@ -40,7 +40,7 @@
 
 {#if scene}
 	<!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
-	<section class="flex min-h-0 flex-[5] flex-col gap-2" aria-label="Editing {scene.name}" onkeydown={keys}>
+	<section class="flex min-h-[13.5rem] flex-[5] flex-col gap-2" aria-label="Editing {scene.name}" onkeydown={keys}>
 		<div
 			class="flex flex-wrap items-center gap-2 border-l-8 px-2 {editing.onAir && editing.live
 				? 'border-air bg-air/30'

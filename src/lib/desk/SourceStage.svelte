@@ -19,7 +19,7 @@
 
 <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
 <section
-	class="flex min-h-0 flex-[5] flex-col gap-2"
+	class="flex min-h-[13.5rem] flex-[5] flex-col gap-2"
 	aria-label="Picture of {source.name}"
 	onkeydown={undoKey(() => editing.undo())}
 >

@@ -123,8 +123,10 @@
 		for (const { id, name, kind } of show.sources) {
 			if (onlySound && kind !== 'sound') continue;
 			const condition = session.conditions.get(id);
-			if (condition && condition.reason !== '')
-				list.push({ key: id, text: `${name}, for ${since(condition.since)}: ${condition.reason}` });
+			if (!condition || condition.reason === '') continue;
+			// A device is named as its maker does.
+			const whose = condition.reason.includes(name) ? 'For' : `${name}, for`;
+			list.push({ key: id, text: `${whose} ${since(condition.since)}: ${condition.reason}` });
 		}
 		const { heard } = session;
 		for (const fault of heard?.mix.faults ?? [])
@@ -191,7 +193,7 @@
 	<ul class="grid max-h-[6.25rem] overflow-y-auto {shown.length > 1 ? 'grid-cols-2' : ''}">
 		{#each shown as { key, text, act } (key)}
 			<li
-				class="flex min-h-10 items-center gap-3 border-b border-slate-rule border-l-8 border-l-lamp bg-gray-700 px-3 font-semibold"
+				class="flex min-h-10 items-center gap-3 last:odd:col-span-full border-b border-slate-rule border-l-8 border-l-lamp bg-gray-700 px-3 font-semibold"
 				data-trouble={key}
 			>
 				<span class="flex-1 {shown.length > 1 ? 'text-sm leading-tight' : ''}">{text}</span>
