@@ -1,32 +1,41 @@
 <script lang="ts">
-	/** How loud the last minutes were, against what the evening should come to. */
-	import { CategoryScale, Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
+	/** How loud the evening has been, against what it should come to. */
+	import { Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
+	import { format } from 'date-fns';
+	import { untrack } from 'svelte';
 	import type { DeskSession } from '../desk/session.svelte.ts';
+	import { LoudnessHistory, type LoudnessPoint } from './loudness-history.ts';
 
-	let { session, targetLufs }: { session: DeskSession; targetLufs: number } = $props();
+	interface Props {
+		session: DeskSession;
+		targetLufs: number;
+		/** What was measured of this broadcast before the page was opened. */
+		known: readonly LoudnessPoint[];
+	}
+	let { session, targetLufs, known }: Props = $props();
 
-	Chart.register(CategoryScale, LinearScale, LineController, LineElement, PointElement);
+	Chart.register(LinearScale, LineController, LineElement, PointElement);
 	const EVERY_MS = 1000;
-	const KEPT = 600;
 	const LEAST = -50;
+	const history = new LoudnessHistory(untrack(() => known));
+	const point = (at: number, lufs: number) => ({ x: at, y: Math.max(LEAST, lufs) });
 
 	function draw(canvas: HTMLCanvasElement) {
 		const colour = { short: '#ece7db', all: '#f0a830', target: '#6c7683' };
 		const line = (label: string, borderColor: string, extra = {}) => ({
 			label,
-			data: [] as number[],
+			data: [] as { x: number; y: number }[],
 			borderColor,
-			borderWidth: 2,
+			borderWidth: 1,
 			pointRadius: 0,
 			...extra,
 		});
 		const chart = new Chart(canvas, {
 			type: 'line',
 			data: {
-				labels: [] as string[],
 				datasets: [
 					line('Last three seconds', colour.short),
-					line('All so far', colour.all),
+					line('All so far', colour.all, { borderWidth: 3 }),
 					line('Target', colour.target, { borderDash: [4, 4] }),
 				],
 			},
@@ -35,20 +44,39 @@
 				maintainAspectRatio: false,
 				events: [],
 				scales: {
-					x: { display: false },
+					x: {
+						type: 'linear',
+						ticks: {
+							color: '#c3bcab',
+							maxTicksLimit: 4,
+							maxRotation: 0,
+							callback: (value) => format(Number(value), 'HH:mm:ss'),
+						},
+						grid: { display: false },
+					},
 					y: { min: LEAST, max: 0, ticks: { color: '#c3bcab', stepSize: 10 }, grid: { color: '#3a4452' } },
 				},
 			},
 		});
+		const show = () => {
+			const { points } = history;
+			const [short, all, target] = chart.data.datasets;
+			short!.data = points.map(({ at, shortTerm }) => point(at, shortTerm));
+			all!.data = points.map(({ at, integrated }) => point(at, integrated));
+			const [from, to] = [points[0]?.at ?? 0, points.at(-1)?.at ?? 0];
+			target!.data = [point(from, targetLufs), point(to, targetLufs)];
+			Object.assign(chart.options.scales!.x!, { min: from, max: to });
+			chart.update('none');
+		};
 		const timer = setInterval(() => {
 			const mix = session.heard?.mix;
 			if (!mix) return;
-			const values = [mix.shortTerm, mix.integrated, targetLufs];
-			chart.data.labels!.push('');
-			chart.data.datasets.forEach(({ data }, i) => data.push(Math.max(LEAST, values[i]!)));
-			if (chart.data.labels!.length > KEPT)
-				for (const list of [chart.data.labels!, ...chart.data.datasets.map(({ data }) => data)]) list.shift();
-			chart.update('none');
+			history.add({
+				at: Date.now() + session.show.clockOffsetMs,
+				shortTerm: mix.shortTerm,
+				integrated: mix.integrated,
+			});
+			show();
 		}, EVERY_MS);
 		return () => {
 			clearInterval(timer);
@@ -57,6 +85,9 @@
 	}
 </script>
 
-<figure class="relative h-28 min-w-0 overflow-hidden" aria-label="Loudness over the last ten minutes">
-	<canvas {@attach draw}></canvas>
+<figure class="grid min-w-0 gap-1" aria-label="How loud the evening has been">
+	<div class="relative h-32 min-w-0 overflow-hidden"><canvas {@attach draw}></canvas></div>
+	<figcaption class="text-xs text-gray-300">
+		Thin: 3 seconds. Thick: all so far. Dashes: what it should come to.
+	</figcaption>
 </figure>

@@ -11,10 +11,16 @@
 	import ChannelSheet from './ChannelSheet.svelte';
 	import CompressorFields from './CompressorFields.svelte';
 	import LoudnessChart from './LoudnessChart.svelte';
+	import type { LoudnessPoint } from './loudness-history.ts';
 	import Master from './Master.svelte';
 	import Snapshots from './Snapshots.svelte';
 
-	let { eventId }: { eventId: string } = $props();
+	interface Props {
+		eventId: string;
+		/** How loud the broadcast that is on air has been so far. */
+		loudness: readonly LoudnessPoint[];
+	}
+	let { eventId, loudness }: Props = $props();
 
 	const session = new DeskSession(
 		untrack(() => eventId),
@@ -84,7 +90,7 @@
 						<dt>Highest</dt>
 						<dd class="text-right">{figure(mix?.truePeakDb)} dBTP</dd>
 					</dl>
-					<LoudnessChart {session} targetLufs={master.targetLufs} />
+					<LoudnessChart {session} known={loudness} targetLufs={master.targetLufs} />
 					<label class="flex items-center justify-between text-sm">
 						Should come to
 						<select

@@ -7,4 +7,4 @@
 
 <svelte:head><title>{data.title} · Stream mix</title></svelte:head>
 
-{#key data.eventId}<MixPage eventId={data.eventId} />{/key}
+{#key data.eventId}<MixPage eventId={data.eventId} loudness={data.loudness} />{/key}
