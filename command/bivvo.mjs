@@ -1,7 +1,7 @@
 /** ./bivvo: reads the first word, sees to it that what it needs is there, and runs it. */
 import { rmSync } from 'node:fs';
 import path from 'node:path';
-import { needBuild, needModules, needPackages } from './install.mjs';
+import { need } from './install.mjs';
 import { Problem, step } from './say.mjs';
 import { needFolder, needFreePort, settings } from './settings.mjs';
 
@@ -28,9 +28,7 @@ async function stopAll() {
  */
 async function serve({ demo, fresh }) {
 	const { host, port, databasePort, standInRtmpPort, standInHttpPort, data, databaseUrl } = settings();
-	if (!databaseUrl) needPackages('mariadb');
-	needModules();
-	needBuild();
+	await need(...(databaseUrl ? [] : /** @type {const} */ (['mariadb'])));
 	if (fresh) {
 		step(`Removing ${data}`);
 		rmSync(data, { recursive: true, force: true });
@@ -94,18 +92,14 @@ async function main() {
 		case 'start':
 			return serve({ demo: false, fresh: false });
 		case 'test': {
-			needPackages('mariadb', 'chromium', 'ffmpeg');
-			needModules();
-			needBuild();
+			await need('mariadb', 'chromium', 'ffmpeg');
 			const { runTests } = await import('./test.mjs');
 			process.exitCode = await runTests();
 			return;
 		}
 		case 'bench':
 		case 'shots': {
-			needPackages('mariadb', 'chromium', 'ffmpeg');
-			needModules();
-			needBuild();
+			await need('mariadb', 'chromium', 'ffmpeg');
 			const { runScript } = await import('./script.mjs');
 			process.exitCode = await runScript(command === 'bench' ? 'bench/main.ts' : 'command/shots.ts', args);
 			return;

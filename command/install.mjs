@@ -1,5 +1,5 @@
 /** Installs what is missing and builds what is out of date; does nothing, quickly, when all is there. */
-import { execFileSync, spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
@@ -19,8 +19,17 @@ const PACKAGES = {
  */
 const LOCKED_INSTALL = ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'];
 
+/**
+ * Debian's packages come while npm's are installed and all is built.
+ * @param {(keyof typeof PACKAGES)[]} packages
+ */
+export async function need(...packages) {
+	const both = await Promise.allSettled([needPackages(packages), needModules().then(needBuild)]);
+	for (const each of both) if (each.status === 'rejected') throw each.reason;
+}
+
 /** @param {(keyof typeof PACKAGES)[]} wanted */
-export function needPackages(...wanted) {
+async function needPackages(wanted) {
 	const missing = wanted.map((each) => PACKAGES[each]).filter(({ program }) => !existsSync(program));
 	if (missing.length === 0) return;
 	const names = missing.map(({ name }) => name);
@@ -33,33 +42,31 @@ export function needPackages(...wanted) {
 	/** @param {string[]} args */
 	const apt = (args) => {
 		const [program, ...rest] = asRoot ? ['apt-get', ...args] : ['sudo', 'apt-get', ...args];
-		const { status } = spawnSync(/** @type {string} */ (program), rest, {
+		return run(/** @type {string} */ (program), rest, {
 			stdio: ['inherit', 'ignore', 'inherit'],
 			env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
 		});
-		return status === 0;
 	};
-	apt(['update', '-qq']);
-	if (!apt(['install', '-y', '-qq', '--no-install-recommends', ...names]))
+	await apt(['update', '-qq']);
+	if (!(await apt(['install', '-y', '-qq', '--no-install-recommends', ...names])))
 		throw new Problem(`${names.join(' and ')} could not be installed. See the lines above; then run this again.`);
 }
 
 /** Installs the npm packages of the lock file, unless just these are there. */
-export function needModules() {
+async function needModules() {
 	const lock = createHash('sha256')
 		.update(readFileSync(path.join(root, 'package-lock.json')))
 		.digest('hex');
 	const stamp = path.join(root, 'node_modules', '.bivvo-lock');
 	if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
 	step('Installing the npm packages of the lock file (a minute or two)');
-	const { status } = spawnSync('npm', [...LOCKED_INSTALL], { cwd: root, stdio: 'inherit' });
-	if (status !== 0)
+	if (!(await run('npm', [...LOCKED_INSTALL], { cwd: root, stdio: 'inherit' })))
 		throw new Problem('The npm packages could not be installed. Check the network, then run this again.');
 	writeFileSync(stamp, lock);
 }
 
 /** Builds kernels, pages and server, unless nothing they are made of has changed. */
-export function needBuild() {
+async function needBuild() {
 	const folders = ['src', 'standins', 'static'];
 	const files = readdirSync(root)
 		.filter((file) => /\.(json|js|ts)$/.test(file))
@@ -76,12 +83,27 @@ export function needBuild() {
 	const stamp = path.join(root, 'build', '.bivvo-build');
 	if (existsSync(stamp) && readFileSync(stamp, 'utf8') === state) return;
 	step('Building (about half a minute)');
-	try {
-		execFileSync('npm', ['run', '-s', 'build'], { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], encoding: 'utf8' });
-	} catch (error) {
-		const { stdout, stderr } = /** @type {{ stdout: string, stderr: string }} */ (error);
-		console.error(stdout, stderr);
+	const output = /** @type {string[]} */ ([]);
+	if (!(await run('npm', ['run', '-s', 'build'], { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] }, output))) {
+		console.error(output.join(''));
 		throw new Problem('The build failed; the lines above say where.');
 	}
 	writeFileSync(stamp, state);
+}
+
+/**
+ * True when a program ended well.
+ * @param {string} program
+ * @param {string[]} args
+ * @param {import('node:child_process').SpawnOptions} options
+ * @param {string[]} output gets what it says on its pipes
+ * @returns {Promise<boolean>}
+ */
+function run(program, args, options, output = []) {
+	const child = spawn(program, args, options);
+	for (const pipe of [child.stdout, child.stderr]) pipe?.on('data', (text) => output.push(String(text)));
+	return new Promise((resolve) => {
+		child.once('error', () => resolve(false));
+		child.once('close', (code) => resolve(code === 0));
+	});
 }

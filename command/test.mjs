@@ -17,13 +17,10 @@ export async function runTests() {
 		total.passed += passed;
 		total.failed += failed;
 	};
-	step('Formatting and lint, and types');
-	const checks = ['lint', 'types'].map((name) => run('npm', ['run', '-s', name]));
-	for (const code of await Promise.all(checks)) add({ passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 });
-
-	// The ones compute, the others mostly wait: side by side they take as long as the longer.
-	step('Unit and integration tests');
-	for (const each of await Promise.all(['unit', 'integration'].map(runVitest))) add(each);
+	// Integration tests mostly wait, so the others compute beside them.
+	step('Formatting and lint, types, unit and integration tests');
+	const computing = async () => [...(await Promise.all(['lint', 'types'].map(runCheck))), await runVitest('unit')];
+	for (const each of (await Promise.all([computing(), runVitest('integration')])).flat()) add(each);
 
 	step('End to end, in Chromium');
 	const playwright = path.join(REPORTS, 'playwright.json');
@@ -39,6 +36,12 @@ export async function runTests() {
 
 	console.log(`\n${total.passed} passed, ${total.failed} failed`);
 	return total.failed > 0 || total.passed === 0 ? 1 : 0;
+}
+
+/** @param {string} name of a script in package.json */
+async function runCheck(name) {
+	const code = await run('npm', ['run', '-s', name]);
+	return { passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 };
 }
 
 /** @param {string} project */
