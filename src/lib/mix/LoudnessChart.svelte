@@ -86,8 +86,6 @@
 </script>
 
 <figure class="grid min-w-0 gap-1" aria-label="How loud the evening has been">
-	<div class="relative h-32 min-w-0 overflow-hidden"><canvas {@attach draw}></canvas></div>
-	<figcaption class="text-xs text-gray-300">
-		Thin: 3 seconds. Thick: all so far. Dashes: what it should come to.
-	</figcaption>
+	<div class="relative h-28 min-w-0 overflow-hidden"><canvas {@attach draw}></canvas></div>
+	<figcaption class="text-xs text-gray-300">Thin: 3 seconds. Thick: all so far. Dashes: target.</figcaption>
 </figure>
