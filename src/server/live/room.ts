@@ -109,16 +109,18 @@ export class Room {
 		if (!broadcast || now - this.#figuredAt < FIGURES_EVERY_MS) return;
 		this.#figuredAt = now;
 		const { report, sound } = this.hub;
-		const { fps } = this.hub.state.picture;
+		const { picture, broadcast: begun } = this.hub.state;
+		// What sounded before the broadcast is not a part of it.
+		const heard = sound && begun && now - begun.startedAt >= FIGURES_EVERY_MS ? sound.mix : null;
 		this.log.addFigures(broadcast.id, {
 			destinations: broadcast.publishers.map(({ order: { id, name }, status }) => {
 				const { phase, rateKbps: kbps, queueBytes, lostFrames } = status;
 				return { id, name, live: phase === 'live', kbps, queueBytes, lostFrames };
 			}),
 			rates: broadcast.rates,
-			loudness: sound && { shortTerm: sound.mix.shortTerm, integrated: sound.mix.integrated },
+			loudness: heard && { shortTerm: heard.shortTerm, integrated: heard.integrated },
 			held: broadcast.holdingSince !== null,
-			engine: report && { load: (report.frameMs * fps) / 1000, due: report.due, encoded: report.encoded },
+			engine: report && { load: (report.frameMs * picture.fps) / 1000, due: report.due, encoded: report.encoded },
 			serverCores: serverCores(),
 		});
 	}
