@@ -469,7 +469,8 @@ export class Engine {
 			this.#uplinkWorker.postMessage({ type: 'stop' } satisfies ToUplink);
 			return;
 		}
-		// How loud the evening is counts from here on. An engine that comes back to it has no mixer yet, and goes on counting.
+		// How loud the evening is counts from here on. An engine that comes back to a broadcast has no mixer yet, so that
+		// this does not reach it.
 		this.#toMix({ type: 'restartLoudness' });
 		const { port1, port2 } = new MessageChannel();
 		const session = crypto.randomUUID();

@@ -52,7 +52,7 @@ export function packHistory(history: Float64Array): number[] {
 /** The reverse; what is not a place or not a count is left out. */
 export function unpackHistory([peak, ...packed]: readonly number[], into: Float64Array): void {
 	into.fill(0);
-	into[0] = Math.max(0, peak ?? 0);
+	if (peak! > 0) into[0] = peak!;
 	for (let i = 0; i + 1 < packed.length; i += 2) {
 		const [place, count] = [packed[i]!, packed[i + 1]!];
 		if (Number.isInteger(place) && place > 0 && place < LOUDNESS_HISTORY && count > 0) into[place] = count;

@@ -158,6 +158,8 @@
 
 	/** Nothing on the page moves from under a finger: lines come and go when it is lifted. */
 	let pressed = $state(false);
+	/** After the click that the lifting makes. */
+	const lift = () => setTimeout(() => (pressed = false));
 	let shown = $state.raw<Trouble[]>([]);
 	$effect(() => {
 		if (!pressed) shown = troubles;
@@ -177,9 +179,9 @@
 
 <svelte:window
 	onpointerdowncapture={() => (pressed = true)}
-	onpointerupcapture={() => (pressed = false)}
-	onpointercancelcapture={() => (pressed = false)}
-	onblur={() => (pressed = false)}
+	onpointerupcapture={lift}
+	onpointercancelcapture={lift}
+	onblur={lift}
 />
 
 <!-- The first line has its place also while there is none, so that the desk stays where it is. -->
@@ -190,7 +192,7 @@
 {/if}
 <div role="alert">
 	<!-- Pictures need the room: several stand side by side, and what is cut shows that there is more. -->
-	<ul class="grid max-h-[6.25rem] overflow-y-auto {shown.length > 1 ? 'grid-cols-2' : ''}">
+	<ul class="grid max-h-[6.25rem] overflow-y-auto {shown.length > 1 ? 'sm:grid-cols-2' : ''}">
 		{#each shown as { key, text, act } (key)}
 			<li
 				class="flex min-h-10 items-center gap-3 last:odd:col-span-full border-b border-slate-rule border-l-8 border-l-lamp bg-gray-700 px-3 font-semibold"
