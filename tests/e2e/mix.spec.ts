@@ -147,7 +147,12 @@ test('two people mix: faders, snapshots, mutes, a followed picture and hush, as 
 	await page.keyboard.press('KeyH');
 	await expect(mix.getByRole('button', { name: 'HUSHED, press to undo' })).toBeVisible();
 	const hushed = await settled();
-	await mix.getByRole('button', { name: 'HUSHED, press to undo' }).click();
+	// It is in sight on a small tablet too, and has its key there.
+	await mix.setViewportSize({ width: 800, height: 1000 });
+	await expect(mix.getByRole('button', { name: 'HUSHED, press to undo' })).toBeInViewport({ ratio: 1 });
+	await mix.getByLabel('Whose picture it follows').blur();
+	await mix.keyboard.press('KeyH');
+	await expect(mix.getByRole('button', { name: 'Hush', exact: true })).toBeVisible();
 	const back = await settled();
 	await page.getByRole('button', { name: 'End the broadcast' }).click();
 	await page.getByRole('dialog').getByRole('button', { name: 'End the broadcast' }).click();

@@ -35,13 +35,6 @@ export interface KeyActions {
 
 /** @returns a function that ends it */
 export function listenToKeys(target: Window, actions: KeyActions): () => void {
-	const on =
-		(act: () => void, alsoOnButtons = false) =>
-		(event: KeyboardEvent) => {
-			if (event.repeat || isBusy(event.target, alsoOnButtons)) return;
-			event.preventDefault();
-			act();
-		};
 	const digits = Object.fromEntries(
 		Array.from({ length: 9 }, (_, i) => [
 			[`Digit${i + 1}`, on(() => actions.scene(i, false), true)],
@@ -61,6 +54,19 @@ export function listenToKeys(target: Window, actions: KeyActions): () => void {
 		KeyM: on(actions.marker, true),
 		'Shift+?': on(actions.help, true),
 	});
+}
+
+/** The one key that acts wherever somebody mixes. @returns a function that ends it */
+export function listenToHush(target: Window, hush: () => void): () => void {
+	return tinykeys(target, { KeyH: on(hush, true) });
+}
+
+function on(act: () => void, alsoOnButtons = false): (event: KeyboardEvent) => void {
+	return (event) => {
+		if (event.repeat || isBusy(event.target, alsoOnButtons)) return;
+		event.preventDefault();
+		act();
+	};
 }
 
 /** True when the key belongs to what has the focus: a field, an open dialog, or for Enter a button. */

@@ -23,7 +23,7 @@
 
 <svg
 	viewBox="0 0 {WIDTH} {HEIGHT + 14}"
-	class="w-full rounded-sm bg-ink"
+	class="w-full max-w-md rounded-sm bg-ink"
 	role="img"
 	aria-label="Curve of the equaliser"
 >

@@ -84,8 +84,12 @@
 			{/each}
 		</div>
 	{/if}
+	<!-- On a page that scrolls it is at hand wherever one is. -->
 	<button
-		class="act mt-2 min-h-12 w-full text-lg aria-pressed:border-lamp aria-pressed:bg-lamp aria-pressed:text-ink"
+		class="act mt-2 min-h-12 text-lg aria-pressed:border-lamp aria-pressed:bg-lamp aria-pressed:text-ink {large
+			? 'max-lg:fixed max-lg:inset-x-2 max-lg:bottom-2 max-lg:z-30 max-lg:min-h-14 lg:w-full'
+			: 'w-full'}"
+		title="Key H: all of the stream silent, and back"
 		aria-pressed={show.hushed}
 		use:press={() => session.do({ type: 'setHush', hushed: !show.hushed })}
 	>

@@ -2,6 +2,7 @@
 	/** The stream mix alone, for a second person with a tablet. What one moves, the other sees move. */
 	import { onMount, untrack } from 'svelte';
 	import { isOnAir } from '../../core/show/state.ts';
+	import { listenToHush } from '../desk/keys.ts';
 	import Notices from '../desk/Notices.svelte';
 	import { DeskSession } from '../desk/session.svelte.ts';
 	import Troubles from '../desk/Troubles.svelte';
@@ -35,7 +36,9 @@
 
 	onMount(() => {
 		document.documentElement.classList.add('dark');
+		const endKey = listenToHush(window, () => session.do({ type: 'setHush', hushed: !show?.hushed }));
 		return () => {
+			endKey();
 			document.documentElement.classList.remove('dark');
 			session.close();
 		};
@@ -44,7 +47,7 @@
 
 {#if show}
 	{@const { ducking, master } = show.mix}
-	<div class="grid min-h-screen grid-rows-[auto_auto_minmax(0,1fr)] bg-ink text-paper lg:h-screen">
+	<div class="grid min-h-screen grid-rows-[auto_auto_minmax(0,1fr)] bg-ink text-paper max-lg:pb-20 lg:h-screen">
 		<header class="flex flex-wrap items-center gap-4 border-b border-slate-rule bg-slate-panel px-3 py-2">
 			<h1 class="text-lg font-bold">{show.title}: stream mix</h1>
 			<p
@@ -74,7 +77,7 @@
 				{/each}
 				<AddChannel {session} {show} onadded={(id) => (chosen = id)} />
 			</section>
-			<div class="flex min-h-0 flex-col gap-2 overflow-y-auto py-2">
+			<div class="flex min-h-0 flex-col gap-2 overflow-y-auto py-2 max-lg:px-2">
 				<Master {session} {show} large />
 				<section class="panel grid min-w-0 grid-cols-1 gap-1 p-3" aria-label="Loudness">
 					<h2 class="font-semibold">Loudness</h2>
