@@ -4,7 +4,7 @@
 	import { format } from 'date-fns';
 	import { untrack } from 'svelte';
 	import type { DeskSession } from '../desk/session.svelte.ts';
-	import { LoudnessHistory, type LoudnessPoint } from './loudness-history.ts';
+	import { LoudnessCurve, type LoudnessPoint } from './loudness-curve.ts';
 
 	interface Props {
 		session: DeskSession;
@@ -17,7 +17,7 @@
 	Chart.register(LinearScale, LineController, LineElement, PointElement);
 	const EVERY_MS = 1000;
 	const LEAST = -50;
-	const history = new LoudnessHistory(untrack(() => known));
+	const curve = new LoudnessCurve(untrack(() => known));
 	const point = (at: number, lufs: number) => ({ x: at, y: Math.max(LEAST, lufs) });
 
 	function draw(canvas: HTMLCanvasElement) {
@@ -59,7 +59,7 @@
 			},
 		});
 		const show = () => {
-			const { points } = history;
+			const { points } = curve;
 			const [short, all, target] = chart.data.datasets;
 			short!.data = points.map(({ at, shortTerm }) => point(at, shortTerm));
 			all!.data = points.map(({ at, integrated }) => point(at, integrated));
@@ -71,7 +71,7 @@
 		const timer = setInterval(() => {
 			const mix = session.heard?.mix;
 			if (!mix) return;
-			history.add({
+			curve.add({
 				at: Date.now() + session.show.clockOffsetMs,
 				shortTerm: mix.shortTerm,
 				integrated: mix.integrated,

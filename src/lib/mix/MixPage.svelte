@@ -12,7 +12,7 @@
 	import ChannelSheet from './ChannelSheet.svelte';
 	import CompressorFields from './CompressorFields.svelte';
 	import LoudnessChart from './LoudnessChart.svelte';
-	import type { LoudnessPoint } from './loudness-history.ts';
+	import type { LoudnessPoint } from './loudness-curve.ts';
 	import Master from './Master.svelte';
 	import Snapshots from './Snapshots.svelte';
 

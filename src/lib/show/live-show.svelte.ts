@@ -12,7 +12,7 @@ import type {
 	ViewerMessage,
 } from '../../core/show/live.ts';
 import { reduce, reduceAll } from '../../core/show/reduce.ts';
-import type { ShowState } from '../../core/show/state.ts';
+import { isOnAir, type ShowState } from '../../core/show/state.ts';
 
 const RECONNECT_MS = 1000;
 const CLOSE_NO_EVENT = 4004;
@@ -77,10 +77,11 @@ export class LiveShow {
 		return this.#sound;
 	}
 
-	/** How loud this broadcast has been so far, as the page tells that makes the program; none before one does. */
+	/** How loud the broadcast on air has been so far, as the page tells that makes the program; none before one does. */
 	get loudnessHistory(): readonly number[] {
-		const broadcast = this.#state?.broadcast;
-		return broadcast && this.#loudness?.broadcastId === broadcast.id ? this.#loudness.history : [];
+		const state = this.#state;
+		const isOfThis = state && isOnAir(state) && this.#loudness?.broadcastId === state.broadcast!.id;
+		return isOfThis ? this.#loudness!.history : [];
 	}
 
 	/** What viewers have written at this broadcast. */

@@ -8,7 +8,7 @@ export interface LoudnessPoint {
 	integrated: number;
 }
 
-export class LoudnessHistory {
+export class LoudnessCurve {
 	/** From the first on, the newest one among them. */
 	points: LoudnessPoint[];
 	#most: number;
