@@ -1,7 +1,7 @@
 /** A private MariaDB on loopback, its files in the data folder. */
 import { spawn, spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { userInfo } from 'node:os';
 import path from 'node:path';
 import { Problem } from './say.mjs';
@@ -29,13 +29,17 @@ export async function startDatabase(folder, port) {
 	const isNew = !existsSync(passwordFile);
 	if (isNew) {
 		rmSync(files, { recursive: true, force: true });
+		// The script that makes it breaks paths at blanks: it gets to the folder by a way without any.
+		const way = mkdtempSync('/tmp/bivvo-');
+		symlinkSync(path.resolve(folder), path.join(way, 'to'));
 		const options = [
-			`--datadir=${files}`,
+			`--datadir=${path.join(way, 'to', 'files')}`,
 			`--user=${user}`,
 			'--auth-root-authentication-method=normal',
 			'--skip-test-db',
 		];
 		const made = spawnSync('mariadb-install-db', ['--no-defaults', ...options], { encoding: 'utf8' });
+		rmSync(way, { recursive: true, force: true });
 		if (made.status !== 0)
 			throw new Problem(`The database could not be made in ${files}: ${made.stderr.trim().split('\n').at(-1)}`);
 	}

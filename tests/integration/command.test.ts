@@ -12,7 +12,7 @@ beforeAll(async () => {
 	temporary = await testFolder();
 	const names = ['BIVVO_PORT', 'BIVVO_DB_PORT', 'BIVVO_STANDIN_RTMP_PORT', 'BIVVO_STANDIN_HTTP_PORT'];
 	const ports = Object.fromEntries(await Promise.all(names.map(async (name) => [name, String(await freePort())])));
-	env = { ...process.env, ...ports, BIVVO_DATA: path.join(temporary.folder, 'data') };
+	env = { ...process.env, ...ports, BIVVO_DATA: path.join(temporary.folder, 'with a blank') };
 });
 afterAll(() => temporary.remove());
 
@@ -55,7 +55,7 @@ it(
 		await demo(async (url) => {
 			expect(performance.now() - startedAt).toBeLessThan(60_000);
 			expect(await (await fetch(url)).text()).toContain('A second evening');
-			const pid = Number(readFileSync(path.join(temporary.folder, 'data/database/pid'), 'utf8'));
+			const pid = Number(readFileSync(path.join(temporary.folder, 'with a blank/database/pid'), 'utf8'));
 			expect(readFileSync(`/proc/${pid}/cmdline`, 'utf8')).toContain('--bind-address=127.0.0.1');
 			// A second copy on the same ports says which one is taken.
 			const second = spawn('./bivvo', ['demo'], { env: { ...env, BIVVO_DATA: path.join(temporary.folder, 'other') } });
