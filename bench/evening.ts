@@ -2,9 +2,9 @@ import path from 'node:path';
 import { chromium, type Browser } from '@playwright/test';
 import { CHROMIUM } from '../playwright.config.ts';
 import type { Command } from '../src/core/show/command.ts';
-import { CUT, plainScene, wholeLayer } from '../src/core/show/scene.ts';
-import { plainSource } from '../src/core/show/source.ts';
-import type { Health } from '../src/server/app.ts';
+import { CUT, plainScene, wholeLayer } from '../src/core/show/scenes/scene.ts';
+import { plainSource } from '../src/core/show/sources/source.ts';
+import type { Health } from '../src/server/bivvo.ts';
 import { Page as HubPage, until } from '../tests/support/app.ts';
 import { startDemo, type Demo } from '../tests/support/demo.ts';
 import { processorSeconds } from './cores.ts';
@@ -37,10 +37,6 @@ const MORE: Command[] = [
 	{
 		type: 'addSource',
 		source: plainSource('gallery', 'Gallery', 'camera', { from: 'standIn', standIn: 'choir-left' }),
-		scenes: [],
-		channels: [],
-		overlays: [],
-		patches: [],
 	},
 	{
 		type: 'addSource',
@@ -48,10 +44,6 @@ const MORE: Command[] = [
 			from: 'card',
 			card: { layout: 'centred', lines: [{ says: 'text', text: 'HFHA' }], paper: '#f0a830', ink: '#12161c' },
 		}),
-		scenes: [],
-		channels: [],
-		overlays: [],
-		patches: [],
 	},
 	{
 		type: 'addOverlay',
@@ -62,7 +54,6 @@ const MORE: Command[] = [
 			reach: 'every',
 			showMs: 0,
 			move: 'fade',
-			shown: null,
 			sourceId: 'mark',
 			box: { x: 0.86, y: 0.04, width: 0.1, height: 0.1 },
 			fit: 'fit',

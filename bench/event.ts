@@ -1,9 +1,10 @@
 /** The demo event as the benches use it: sent to their own receiver, watched from outside. */
 import type { Browser } from '@playwright/test';
 import type { Command } from '../src/core/show/command.ts';
-import { plainChannel } from '../src/core/show/mix.ts';
-import { plainScene, wholeLayer } from '../src/core/show/scene.ts';
-import { plainSource } from '../src/core/show/source.ts';
+import { batchOf } from '../src/core/show/command.ts';
+import { plainChannel } from '../src/core/show/mix/mix.ts';
+import { plainScene, wholeLayer } from '../src/core/show/scenes/scene.ts';
+import { plainSource } from '../src/core/show/sources/source.ts';
 import type { Demo } from '../tests/support/demo.ts';
 import type { Receiver } from './receiver.ts';
 
@@ -33,14 +34,16 @@ export async function prepare(
 	});
 	if (!response.ok) throw new Error(`The destination was not saved: ${await response.text()}`);
 	if (lines === 1080) await tell({ type: 'setPicture', picture: { width: 1920, height: 1080, fps: 30 } });
-	await tell({
-		type: 'addSource',
-		source: plainSource('flash', 'Flash and click', 'camera', { from: 'standIn', standIn: 'flash-and-click' }),
-		scenes: [plainScene('flash-scene', 'Flash and click', [wholeLayer('flash-layer', 'flash')])],
-		overlays: [],
-		patches: [],
-		channels: [plainChannel('flash-channel', 'flash', 'Click')],
-	});
+	await tell(
+		batchOf([
+			{
+				type: 'addSource',
+				source: plainSource('flash', 'Flash and click', 'camera', { from: 'standIn', standIn: 'flash-and-click' }),
+			},
+			{ type: 'addScene', scene: plainScene('flash-scene', 'Flash and click', [wholeLayer('flash-layer', 'flash')]) },
+			{ type: 'addChannel', channel: plainChannel('flash-channel', 'flash', 'Click') },
+		]),
+	);
 }
 
 /** The process that all others of a browser belong to. */

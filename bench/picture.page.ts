@@ -5,7 +5,7 @@ import { patchStep, sceneSteps, type DrawList, type DrawStep, type Stage } from 
 import { fitted, type Size } from '../src/core/picture/geometry.ts';
 import { FrameMemory, type KernelExports, type Planes } from '../src/core/picture/planes.ts';
 import { WHOLE } from '../src/core/show/basics.ts';
-import { plainScene, wholeLayer, type Layer } from '../src/core/show/scene.ts';
+import { plainScene, wholeLayer, type Layer } from '../src/core/show/scenes/scene.ts';
 
 export interface Timings {
 	mix: number;

@@ -1,8 +1,8 @@
 import path from 'node:path';
 import { chromium, type Browser, type Page } from '@playwright/test';
 import { CHROMIUM } from '../playwright.config.ts';
-import { CUT } from '../src/core/show/scene.ts';
-import { GROUPS } from '../src/core/show/mix.ts';
+import { CUT } from '../src/core/show/scenes/scene.ts';
+import { GROUPS } from '../src/core/show/mix/mix.ts';
 import type { Command } from '../src/core/show/command.ts';
 import { Page as HubPage, until } from '../tests/support/app.ts';
 import { startDemo, type Demo } from '../tests/support/demo.ts';

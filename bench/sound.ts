@@ -1,6 +1,7 @@
 import { execFile } from 'node:child_process';
 import { promisify } from 'node:util';
-import { plainChannel, withPreset, type Strip } from '../src/core/show/mix.ts';
+import { plainChannel, withPreset, type Strip } from '../src/core/show/mix/mix.ts';
+import { withSetup } from '../src/core/show/slice.ts';
 import { emptyShow } from '../src/core/show/state.ts';
 import { mixPlan } from '../src/core/sound/mix-plan.ts';
 import { BLOCK, Mixer } from '../src/core/sound/mixer.ts';
@@ -21,7 +22,7 @@ export async function benchSound(): Promise<Row[]> {
 		const eq = channel.strip.eq.map((band) => ({ ...band, gainDb: 3 })) as Strip['eq'];
 		return { ...channel, ducked: i % 2 === 0, strip: { ...channel.strip, eq, delayMs: 20 } };
 	});
-	const show = { ...emptyShow('bench', 'Bench', '', { width: 1280, height: 720, fps: 30 }), channels };
+	const show = withSetup(emptyShow('bench', 'Bench', '', { width: 1280, height: 720, fps: 30 }), { channels });
 	const mixer = new Mixer(CHANNELS);
 	mixer.set(mixPlan(show, Number, CHANNELS, false));
 	mixer.leaveOut([0, 1, 2, 3, 4, 5, 6, 7]);

@@ -1,4 +1,4 @@
-import type { Bivvo } from '$server/app.ts';
+import type { Bivvo } from '$server/bivvo.ts';
 
 declare global {
 	/** The open server: set by hooks.server.ts, used by whatever owns the HTTP server to pass on upgrades. */

@@ -1,5 +1,5 @@
 /** Cameras and microphones of this machine, through getUserMedia. */
-import type { Origin, Source } from '../core/show/source.ts';
+import type { Origin, Source } from '../core/show/sources/source.ts';
 import type { OpenSource } from './source.ts';
 
 export type DeviceOrigin = Extract<Origin, { from: 'device' }>;

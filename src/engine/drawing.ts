@@ -6,7 +6,7 @@ import plainExtUrl from '@fontsource/atkinson-hyperlegible-next/files/atkinson-h
 import figuresUrl from '@fontsource/atkinson-hyperlegible-mono/files/atkinson-hyperlegible-mono-latin-600-normal.woff2?url';
 import type { Rect, Size } from '../core/picture/geometry.ts';
 import { layOutText, LINE_HEIGHT } from '../core/picture/text-layout.ts';
-import type { Card } from '../core/show/source.ts';
+import type { Card } from '../core/show/sources/source.ts';
 
 const FAMILY = 'Bivvo';
 const FIGURES = 'Bivvo figures';

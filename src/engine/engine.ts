@@ -2,20 +2,20 @@
  * The engine of an event, as the page owns it: sound context, workers, sources, uplink. It follows the show
  * state it is given and reports how things go; it decides nothing about the show.
  */
-import type { EngineReport } from '../core/show/live.ts';
+import type { EngineReport } from '../core/show/messages.ts';
 import { packHistory, unpackHistory } from '../core/sound/loudness.ts';
 import { mixPlan } from '../core/sound/mix-plan.ts';
 import { takeReadings } from '../core/sound/readings.ts';
 import { type Yuv } from '../core/picture/colour.ts';
 import type { PictureFault } from '../core/picture/health.ts';
-import { holdingCard, planDelivery } from '../core/show/delivery.ts';
-import type { Source } from '../core/show/source.ts';
-import type { ChannelTrack } from '../core/show/tracks.ts';
+import { holdingCard, planDelivery } from '../core/show/delivery/delivery.ts';
+import type { Source } from '../core/show/sources/source.ts';
+import type { ChannelTrack } from '../core/show/delivery/tracks.ts';
 import { isOnAir, isSourceShown, type Picture, type ShowState } from '../core/show/state.ts';
 import kernelsUrl from '../core/picture/kernels/build/kernels.wasm?url';
 import type { FromPicture, FromUplink, MonitorSubject, PicturePlan, ToPicture, ToUplink } from './messages.ts';
 import mixWorkletUrl from './mix.worklet.ts?worker&url';
-import type { Group } from '../core/show/mix.ts';
+import type { Group } from '../core/show/mix/mix.ts';
 import type { Motion } from '../core/sound/clap.ts';
 import type { Listened } from '../core/sound/mixer.ts';
 import { Headphones } from './headphones.ts';
@@ -201,7 +201,7 @@ export class Engine {
 	follow(state: ShowState): void {
 		this.#state = state;
 		if (this.#phase === 'new' || this.#isClosed) return;
-		this.#keepSources(state.sources);
+		this.#keepSources(state.setup.sources);
 		this.#tellPlan(planOf(state));
 		this.#mixChannels(state);
 		this.#resumeBy ??= isOnAir(state) ? performance.now() + RESUME_WITHIN_MS : 0;
@@ -214,7 +214,7 @@ export class Engine {
 		const withinMs = this.#resumeBy! - performance.now();
 		if (withinMs <= 0) return;
 		const isOpening = (id: string) => this.#conditions.get(id)?.state === 'opening';
-		const sourceIds = state.sources.map(({ id }) => id).filter((id) => isOpening(id) && isSourceShown(state, id));
+		const sourceIds = state.setup.sources.map(({ id }) => id).filter((id) => isOpening(id) && isSourceShown(state, id));
 		if (String(sourceIds) === this.#expected) return;
 		this.#expected = String(sourceIds);
 		this.#toPicture({ type: 'expect', sourceIds, withinMs });
@@ -304,7 +304,7 @@ export class Engine {
 				return input === null ? { to: 'nothing' } : { to: 'channel', input };
 			}
 			if (hearing.to !== 'group') return hearing;
-			const ids = state.channels.filter(({ group }) => group === hearing.group).map(({ id }) => id);
+			const ids = state.setup.channels.filter(({ group }) => group === hearing.group).map(({ id }) => id);
 			return { to: 'group', inputs: ids.map((id) => this.inputOf(id)).filter((input) => input !== null) };
 		})();
 		this.#toMix({ type: 'listen', listened });
@@ -427,13 +427,13 @@ export class Engine {
 	#mixChannels(state: ShowState): void {
 		if (!this.#mix) return;
 		for (const [id, patched] of this.#patched) {
-			const channel = state.channels.find((each) => each.id === id);
+			const channel = state.setup.channels.find((each) => each.id === id);
 			const splitter = channel && this.#kept.get(channel.sourceId)?.splitter;
 			if (splitter === patched.splitter && String(channel!.inputs) === patched.from) continue;
 			patched.merger.disconnect();
 			this.#patched.delete(id);
 		}
-		for (const { id, sourceId, inputs } of state.channels) {
+		for (const { id, sourceId, inputs } of state.setup.channels) {
 			const splitter = this.#kept.get(sourceId)?.splitter;
 			if (!splitter || this.#patched.has(id)) continue;
 			const used = new Set([...this.#patched.values()].map(({ input }) => input));
@@ -446,7 +446,7 @@ export class Engine {
 			this.#patched.set(id, { splitter, from: String(inputs), merger, input });
 		}
 		this.#recordTracks();
-		const { count } = state.mix.fade;
+		const { count } = state.live.fade;
 		const fading = this.#fades !== null && count !== this.#fades;
 		this.#fades = count;
 		const plan = mixPlan(state, (id) => this.inputOf(id), MAX_CHANNELS, fading);
@@ -487,7 +487,7 @@ export class Engine {
 
 	#sendPictures(state: ShowState, port: MessagePort): void {
 		// A broadcast that was begun by a former version has none.
-		const kept = state.broadcast!.renditions;
+		const kept = state.live.broadcast!.renditions;
 		const renditions = plain(kept.length > 0 ? kept : planDelivery(state).renditions);
 		const tracks = tracksOf(state).flatMap(({ track, index }) => (track.kind === 'source' ? [{ track, index }] : []));
 		this.#pictureWorker.postMessage({ type: 'encode', renditions, tracks, port } satisfies ToPicture, [port]);
@@ -618,15 +618,15 @@ export interface Monitor {
 }
 
 function planOf(state: ShowState): PicturePlan {
-	const { title, startsAt, sources, people, background, scenes, drafts, overlays, patches } = state;
-	const { program, next, transition, take, lever, black } = state;
-	const made = { title, startsAt, sources, people, background, scenes, drafts, overlays, patches };
-	return { ...made, program, next, transition, take, lever, black, holding: holdingCard(state) };
+	const { title, startsAt, sources, people, background, scenes, overlays, patches, transition } = state.setup;
+	const { drafts, program, next, take, lever, black, shown } = state.live;
+	const made = { title, startsAt, sources, people, background, scenes, overlays, patches, transition };
+	return { ...made, drafts, program, next, take, lever, black, shown, holding: holdingCard(state.setup) };
 }
 
 /** What is recorded apart, with its place among all. */
 function tracksOf(state: ShowState) {
-	return plain(state.broadcast!.tracks).map((track, index) => ({ track, index }));
+	return plain(state.live.broadcast!.tracks).map((track, index) => ({ track, index }));
 }
 
 /** A copy without proxies, fit for a message. */

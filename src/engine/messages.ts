@@ -2,11 +2,11 @@
 import type { Yuv } from '../core/picture/colour.ts';
 import type { Size } from '../core/picture/geometry.ts';
 import type { Rendition } from '../core/delivery/rates.ts';
-import type { Source } from '../core/show/source.ts';
+import type { Source } from '../core/show/sources/source.ts';
 import type { PictureFault } from '../core/picture/health.ts';
 import type { Motion } from '../core/sound/clap.ts';
-import type { Scene } from '../core/show/scene.ts';
-import type { Picture, ShowState } from '../core/show/state.ts';
+import type { Scene } from '../core/show/scenes/scene.ts';
+import type { Live, Picture, Setup } from '../core/show/state.ts';
 import type { SharedMemory, TrackMemory } from './shared.ts';
 import type { PictureTrack } from './track-encoder.ts';
 
@@ -15,23 +15,10 @@ export type PicturePlan = {
 	/** The card that viewers see while the program is away. */
 	holding: Source;
 } & Pick<
-	ShowState,
-	| 'title'
-	| 'startsAt'
-	| 'sources'
-	| 'scenes'
-	| 'drafts'
-	| 'background'
-	| 'people'
-	| 'overlays'
-	| 'patches'
-	| 'program'
-	| 'next'
-	| 'transition'
-	| 'take'
-	| 'lever'
-	| 'black'
->;
+	Setup,
+	'title' | 'startsAt' | 'sources' | 'scenes' | 'background' | 'people' | 'overlays' | 'patches' | 'transition'
+> &
+	Pick<Live, 'drafts' | 'program' | 'next' | 'take' | 'lever' | 'black' | 'shown'>;
 
 /**
  * What a monitor on the desk shows: a bus, a scene as viewers would get it or with its changes, how opaque one of its

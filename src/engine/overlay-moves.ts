@@ -1,6 +1,6 @@
 /** How far each overlay has come in, frame by frame: in when it is shown, out when it is hidden or its time is up. */
 import type { ShownOverlay } from '../core/picture/draw-list.ts';
-import type { Overlay } from '../core/show/overlay.ts';
+import type { Overlay, Showing } from '../core/show/overlays/overlay.ts';
 import { curved } from '../core/picture/transition.ts';
 
 /** Length of a move in or out. */
@@ -8,8 +8,8 @@ const MOVE_MS = 300;
 
 interface Moving {
 	overlay: Overlay;
-	/** Showing number; a new one begins anew. */
-	count: number;
+	/** A new showing begins anew. */
+	showing: Showing;
 	/** First frame of the move in. */
 	from: number;
 	/** First frame of the move out, or null while it stays. */
@@ -28,27 +28,28 @@ export class OverlayMoves {
 
 	/**
 	 * @param overlays from back to front
+	 * @param shown those that are shown, by id
 	 * @param nextFrame number of the frame that will be made next
 	 * @param now milliseconds since 1970, for overlays that were shown before this engine began
 	 */
-	follow(overlays: readonly Overlay[], nextFrame: number, now: number): void {
+	follow(overlays: readonly Overlay[], shown: Readonly<Record<string, Showing>>, nextFrame: number, now: number): void {
 		const before = this.#moving;
 		this.#moving = new Map();
 		for (const overlay of overlays) {
 			const known = before.get(overlay.id);
-			const { shown } = overlay;
-			if (!shown) {
-				// Hidden by hand before its time was up.
+			const showing = shown[overlay.id];
+			if (!showing) {
+				// Hidden by hand, perhaps before its time was up.
 				if (known)
 					this.#moving.set(overlay.id, { ...known, overlay, until: Math.min(known.until ?? nextFrame, nextFrame) });
 				continue;
 			}
-			const again = known?.count === shown.count;
+			const isSame = known?.showing.count === showing.count && known.showing.at === showing.at;
 			// What an earlier engine showed does not move in a second time.
-			const age = this.#begun ? 0 : Math.round(Math.max(MOVE_MS, now - shown.at) / this.#frameMs);
-			const from = again ? known.from : nextFrame - age;
+			const age = this.#begun ? 0 : Math.round(Math.max(MOVE_MS, now - showing.at) / this.#frameMs);
+			const from = isSame ? known.from : nextFrame - age;
 			const until = overlay.showMs > 0 ? from + Math.round(overlay.showMs / this.#frameMs) : null;
-			this.#moving.set(overlay.id, { overlay, count: shown.count, from, until });
+			this.#moving.set(overlay.id, { overlay, showing, from, until });
 		}
 		this.#begun = true;
 	}

@@ -18,8 +18,8 @@ import {
 import { PictureHealth } from '../core/picture/health.ts';
 import { FrameMemory, type KernelExports, type Planes } from '../core/picture/planes.ts';
 import { WHOLE } from '../core/show/basics.ts';
-import { isShown } from '../core/show/overlay.ts';
-import { plainScene, wholeLayer, type Scene } from '../core/show/scene.ts';
+import { isShown } from '../core/show/overlays/overlay.ts';
+import { plainScene, wholeLayer, type Scene } from '../core/show/scenes/scene.ts';
 import type { Picture } from '../core/show/state.ts';
 import { MotionMeter } from '../core/picture/motion.ts';
 import type { Motion } from '../core/sound/clap.ts';
@@ -388,9 +388,11 @@ function listOf(subject: MonitorSubject, stage: Stage): DrawList {
 	}
 	const { next } = program;
 	const now = Date.now();
-	const shown = (plan?.overlays ?? [])
-		.filter((overlay) => isShown(overlay, now))
-		.map((overlay) => ({ overlay, presence: 1, age: Math.round(((now - overlay.shown!.at) * picture.fps) / 1000) }));
+	const shown = (plan?.overlays ?? []).flatMap((overlay) => {
+		const showing = plan!.shown[overlay.id];
+		if (!isShown(overlay, showing, now)) return [];
+		return [{ overlay, presence: 1, age: Math.round(((now - showing!.at) * picture.fps) / 1000) }];
+	});
 	const above = next ? stepsAbove(shown, next.id, graphicOf, plan?.patches ?? [], stage) : [];
 	return { base: { steps: sceneSteps(next, stage) }, above, black: 0 };
 }

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import type { Stage } from '../core/picture/draw-list.ts';
-import { holdingCard } from '../core/show/delivery.ts';
+import { holdingCard } from '../core/show/delivery/delivery.ts';
 import { WHOLE } from '../core/show/basics.ts';
-import type { Overlay } from '../core/show/overlay.ts';
-import { CUT, plainScene, wholeLayer, type Transition } from '../core/show/scene.ts';
+import type { Overlay } from '../core/show/overlays/overlay.ts';
+import { CUT, plainScene, wholeLayer, type Transition } from '../core/show/scenes/scene.ts';
 import { emptyShow } from '../core/show/state.ts';
 import { codecOf } from './encode.ts';
 import type { PicturePlan } from './messages.ts';
@@ -19,7 +19,7 @@ const stage: Stage = {
 };
 const scenes = ['a', 'b', 'c'].map((id) => plainScene(id, id, [wholeLayer(`${id}-layer`, id)]));
 const bare = emptyShow('lantern-night', 'Lantern Night', '', PICTURE);
-const empty: PicturePlan = { ...bare, holding: holdingCard(bare) };
+const empty: PicturePlan = { ...bare.setup, ...bare.live, holding: holdingCard(bare.setup) };
 
 function plan(program: string, count: number, from: string | null, transition: Transition): PicturePlan {
 	return { ...empty, scenes, program, take: { count, from, transition, at: 0, calledBack: false } };
@@ -133,23 +133,24 @@ describe('overlays', () => {
 			reach: 'every',
 			showMs: 0,
 			move: 'rise',
-			shown: null,
 			personId: 'maren',
 			side: 'left',
 			...part,
 		}) as Overlay;
+	/** Shown at a time, so often so far. */
+	const shown = (at: number, count = 1) => ({ name: { at, count } });
 	const presence = (moves: OverlayMoves, frame: number) => moves.shown(frame)[0]?.presence ?? 0;
 
 	it('come in, stay, and go when they are hidden', () => {
 		const moves = new OverlayMoves(30);
-		moves.follow([overlay({})], 0, 0);
+		moves.follow([overlay({})], {}, 0, 0);
 		expect(presence(moves, 5)).toBe(0);
-		moves.follow([overlay({ shown: { at: 0, count: 1 } })], 10, 0);
+		moves.follow([overlay({})], shown(0, 1), 10, 0);
 		expect(presence(moves, 10)).toBeGreaterThan(0);
 		expect(presence(moves, 10)).toBeLessThan(0.2);
 		expect(presence(moves, 19)).toBe(1);
 		expect(presence(moves, 900)).toBe(1);
-		moves.follow([overlay({})], 901, 0);
+		moves.follow([overlay({})], {}, 901, 0);
 		expect(presence(moves, 904)).toBeGreaterThan(0);
 		expect(presence(moves, 904)).toBeLessThan(1);
 		expect(presence(moves, 911)).toBe(0);
@@ -157,24 +158,33 @@ describe('overlays', () => {
 
 	it('go by themselves when their time is up, and begin anew when they are shown again', () => {
 		const moves = new OverlayMoves(30);
-		moves.follow([], 0, 0);
-		moves.follow([overlay({ showMs: 2000, shown: { at: 0, count: 1 } })], 0, 0);
+		moves.follow([], {}, 0, 0);
+		moves.follow([overlay({ showMs: 2000 })], shown(0, 1), 0, 0);
 		expect([presence(moves, 30), presence(moves, 59), presence(moves, 70)]).toEqual([1, 1, 0]);
-		moves.follow([overlay({ showMs: 2000, shown: { at: 9, count: 2 } })], 100, 0);
+		moves.follow([overlay({ showMs: 2000 })], shown(9, 2), 100, 0);
 		expect(presence(moves, 115)).toBe(1);
 	});
 
 	it('can be hidden before their time is up', () => {
 		const moves = new OverlayMoves(30);
-		moves.follow([], 0, 0);
-		moves.follow([overlay({ showMs: 8000, shown: { at: 0, count: 1 } })], 0, 0);
-		moves.follow([overlay({ showMs: 8000 })], 60, 0);
+		moves.follow([], {}, 0, 0);
+		moves.follow([overlay({ showMs: 8000 })], shown(0, 1), 0, 0);
+		moves.follow([overlay({ showMs: 8000 })], {}, 60, 0);
 		expect(presence(moves, 75)).toBe(0);
+	});
+
+	it('come in anew when they were hidden and are shown again', () => {
+		const moves = new OverlayMoves(30);
+		moves.follow([], {}, 0, 0);
+		moves.follow([overlay({ showMs: 2000 })], shown(0), 0, 0);
+		moves.follow([overlay({ showMs: 2000 })], {}, 60, 0);
+		moves.follow([overlay({ showMs: 2000 })], shown(9000), 300, 0);
+		expect([presence(moves, 299), presence(moves, 315), presence(moves, 375)]).toEqual([0, 1, 0]);
 	});
 
 	it('that were shown before the engine began are there without moving in', () => {
 		const moves = new OverlayMoves(30);
-		moves.follow([overlay({ shown: { at: 1000, count: 4 } })], 0, 61_000);
+		moves.follow([overlay({})], shown(1000, 4), 0, 61_000);
 		expect(presence(moves, 0)).toBe(1);
 	});
 });

@@ -1,7 +1,7 @@
 /** What is on air at each frame: the show's newest take, played out on the engine's clock. */
 import { sceneSteps, stepsAbove, type DrawList, type GraphicOf, type Stage } from '../core/picture/draw-list.ts';
 import { transitionBase } from '../core/picture/transition.ts';
-import { CUT, type Scene, type Transition } from '../core/show/scene.ts';
+import { CUT, type Scene, type Transition } from '../core/show/scenes/scene.ts';
 import type { Picture } from '../core/show/state.ts';
 import type { PicturePlan } from './messages.ts';
 import { OverlayMoves } from './overlay-moves.ts';
@@ -52,7 +52,7 @@ export class Program {
 			this.#lever = 0;
 		}
 		this.#plan = plan;
-		this.#overlays.follow(plan.overlays, nextFrame, now);
+		this.#overlays.follow(plan.overlays, plan.shown, nextFrame, now);
 	}
 
 	/** With the lever half way it goes on from there; to a third scene it leaves the one of the two that is seen more. */

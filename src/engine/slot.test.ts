@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { Compositor } from '../core/picture/compositor.ts';
 import { FrameMemory, type KernelExports } from '../core/picture/planes.ts';
-import type { PrivacyPatch } from '../core/show/overlay.ts';
+import type { PrivacyPatch } from '../core/show/overlays/overlay.ts';
 import { SourceSlot } from './slot.ts';
 
 /** A camera's frame whose copying ends when the test says so, and which tells whether it was given back. */

@@ -6,7 +6,7 @@ import { PageFollower } from '../core/picture/follow.ts';
 import { scaledTo, type Size } from '../core/picture/geometry.ts';
 import { sampleLuma, type LumaSample } from '../core/picture/health.ts';
 import type { Planes } from '../core/picture/planes.ts';
-import type { PrivacyPatch } from '../core/show/overlay.ts';
+import type { PrivacyPatch } from '../core/show/overlays/overlay.ts';
 
 /** What is done to a source's picture before anybody sees it. */
 export interface Treatment {

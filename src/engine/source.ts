@@ -1,5 +1,5 @@
 /** A source as the engine has opened it. */
-import type { Source } from '../core/show/source.ts';
+import type { Source } from '../core/show/sources/source.ts';
 
 /** What an opener is given to work with. */
 export interface SourceContext {

@@ -1,7 +1,7 @@
 /** The picture of a source that is recorded apart: its own frames, scaled down and encoded. */
 import { FIRST_TRACK } from '../core/delivery/uplink.ts';
 import type { Size } from '../core/picture/geometry.ts';
-import type { SourceTrack } from '../core/show/tracks.ts';
+import type { SourceTrack } from '../core/show/delivery/tracks.ts';
 import type { ToUplinkPort } from './messages.ts';
 import { PictureEncoder } from './picture-encoder.ts';
 

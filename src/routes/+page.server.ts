@@ -1,7 +1,7 @@
 import { fail, redirect } from '@sveltejs/kit';
 import * as v from 'valibot';
 import { nameSchema } from '$core/show/basics.ts';
-import { pictureSchema } from '$core/show/state.ts';
+import { pictureSchema } from '$core/show/event/picture.ts';
 import { createEvent, listEvents } from '$server/events.ts';
 import type { Actions, PageServerLoad } from './$types';
 

@@ -1,10 +1,11 @@
 /** The demo event: Lantern Night of the Hollin Fell Huts Association, with stand-ins for all that is outside. */
 import { eq } from 'drizzle-orm';
-import { plainChannel, plainMix, withPreset } from '../core/show/mix.ts';
-import { CUT, plainScene, wholeLayer } from '../core/show/scene.ts';
-import { plainSource } from '../core/show/source.ts';
-import { plainDelivery } from '../core/show/delivery.ts';
-import { emptyShow, type ShowState } from '../core/show/state.ts';
+import { plainChannel, plainMix, withPreset } from '../core/show/mix/mix.ts';
+import { CUT, plainScene, wholeLayer } from '../core/show/scenes/scene.ts';
+import { plainSource } from '../core/show/sources/source.ts';
+import { plainDelivery } from '../core/show/delivery/delivery.ts';
+import { withLive, withSetup } from '../core/show/slice.ts';
+import { emptyShow, type Setup, type ShowState } from '../core/show/state.ts';
 import { savedOf, type SavedDestinations } from './access/saved-destinations.ts';
 import type { Db } from './db/database.ts';
 import { events } from './db/schema.ts';
@@ -97,7 +98,7 @@ export async function seedDemo(db: Db, saved: SavedDestinations, standIn: StandI
 	if (found.length > 0) return;
 	const show = demoShow(standIn);
 	await insertEvent(db, show);
-	for (const destination of show.destinations) {
+	for (const destination of show.setup.destinations) {
 		const { key } = DESTINATIONS.find(({ id }) => id === destination.id)!;
 		const password = destination.userName === '' ? '' : VALLEY_LOGIN.password;
 		await saved.save(savedOf(destination), { key, password, token: '' });
@@ -106,8 +107,7 @@ export async function seedDemo(db: Db, saved: SavedDestinations, standIn: StandI
 
 function demoShow({ rtmpPort, webUrl }: StandIn): ShowState {
 	const show = emptyShow(DEMO_EVENT, 'Lantern Night', '2026-11-28T19:00', { width: 1280, height: 720, fps: 30 });
-	return {
-		...show,
+	const setup: Partial<Setup> = {
 		sources: [
 			...CAMERAS.map(({ id, name }) => ({
 				...plainSource(id, name, 'camera', { from: 'standIn', standIn: id }),
@@ -153,7 +153,6 @@ function demoShow({ rtmpPort, webUrl }: StandIn): ShowState {
 				reach: 'every',
 				showMs: 8000,
 				move: 'rise',
-				shown: null,
 				personId: 'maren',
 				side: 'left',
 			},
@@ -164,7 +163,6 @@ function demoShow({ rtmpPort, webUrl }: StandIn): ShowState {
 				reach: 'every',
 				showMs: 0,
 				move: 'fade',
-				shown: null,
 				text: 'The draw of the lanterns follows the film. All proceeds go to the four huts of the Hollin Fell Huts Association: Cold Tarn, Three Larches, Nether Hollin and the col.',
 			},
 		],
@@ -174,8 +172,6 @@ function demoShow({ rtmpPort, webUrl }: StandIn): ShowState {
 			...withPreset(plainChannel(id, 'console', name, [...inputs]), preset),
 			gainDb,
 		})),
-		program: 'lectern',
-		next: 'chapel-wide',
 		transition: { ...CUT, kind: 'fade', durationMs: 500 },
 		delivery: { ...plainDelivery(), holdingId: 'back-shortly' },
 		destinations: DESTINATIONS.map(({ id, name, app, ticked, caps }) => ({
@@ -190,4 +186,5 @@ function demoShow({ rtmpPort, webUrl }: StandIn): ShowState {
 			...caps,
 		})),
 	};
+	return withLive(withSetup(show, setup), { program: 'lectern', next: 'chapel-wide' });
 }

@@ -1,8 +1,10 @@
 /** Events as stored things: made, listed, and the demo event of the made-up Lantern Night. */
 import { randomUUID } from 'node:crypto';
 import { desc } from 'drizzle-orm';
+import { MOST_DESTINATIONS } from '../core/show/delivery/destination.ts';
 import { emptyShow, type Picture, type ShowState } from '../core/show/state.ts';
-import type { Bivvo } from './app.ts';
+import { withSetup } from '../core/show/slice.ts';
+import type { Bivvo } from './bivvo.ts';
 import type { Db } from './db/database.ts';
 import { events } from './db/schema.ts';
 
@@ -26,10 +28,8 @@ export async function createEvent(
 ): Promise<string> {
 	const id = `${slug(title)}-${randomUUID().slice(0, 8)}`;
 	const saved = await destinations.list();
-	await insertEvent(db, {
-		...emptyShow(id, title, startsAt, picture),
-		destinations: saved.map((each) => ({ ...each, ticked: false, details: null })),
-	});
+	const offered = saved.slice(0, MOST_DESTINATIONS).map((each) => ({ ...each, ticked: false, details: null }));
+	await insertEvent(db, withSetup(emptyShow(id, title, startsAt, picture), { destinations: offered }));
 	return id;
 }
 
@@ -37,8 +37,8 @@ export async function createEvent(
 export async function insertEvent(db: Db, show: ShowState): Promise<void> {
 	await db.insert(events).values({
 		id: show.eventId,
-		title: show.title,
-		startsAt: show.startsAt,
+		title: show.setup.title,
+		startsAt: show.setup.startsAt,
 		createdAt: Date.now(),
 		snapshotSeq: 0,
 		snapshot: show,

@@ -1,7 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { plainChannel, plainMix } from '../../src/core/show/mix.ts';
-import { plainSource } from '../../src/core/show/source.ts';
+import { plainChannel, plainMix } from '../../src/core/show/mix/mix.ts';
+import { plainSource } from '../../src/core/show/sources/source.ts';
 import { estimateDelay } from '../../src/core/sound/delay-estimate.ts';
 import { Page as HubPage, until } from '../support/app.ts';
 import { startDemo, type Demo } from '../support/demo.ts';
@@ -176,10 +176,10 @@ test('lip-sync is measured, by two sounds and by a clap, and set; a button is he
 	const hub = new HubPage(Number(new URL(demo.url).port), EVENT);
 	await hub.welcome();
 	const tell = (command: Parameters<HubPage['do']>[0]) => hub.applied(hub.do(command));
-	const none = { scenes: [], overlays: [], patches: [] };
 	// A picture that flashes with each click of its sound, and the second microphone of the chapel's air.
 	const flash = plainSource('flash', 'Clapper', 'camera', { from: 'standIn', standIn: 'flash-and-click' });
-	await tell({ type: 'addSource', source: flash, channels: [plainChannel('click', 'flash', 'Clapper', [0])], ...none });
+	await tell({ type: 'addSource', source: flash });
+	await tell({ type: 'addChannel', channel: plainChannel('click', 'flash', 'Clapper', [0]) });
 	await tell({ type: 'addChannel', channel: plainChannel('air-right', 'console', 'Air right', [9]) });
 	await openDesk(page);
 	await expect(page.locator('[data-source="flash"]')).toContainText('1280 × 720');
@@ -264,7 +264,7 @@ test('a delay, and music that dips under speech, as viewers hear them', async ({
 	const hub = new HubPage(Number(new URL(demo.url).port), EVENT);
 	const { state } = await hub.welcome();
 	const tell = (command: Parameters<HubPage['do']>[0]) => hub.applied(hub.do(command));
-	for (const { id } of state.channels) await tell({ type: 'removeChannel', channelId: id });
+	for (const { id } of state.setup.channels) await tell({ type: 'removeChannel', channelId: id });
 	// Whatever the tests before have left.
 	await tell({ type: 'setGroupMute', group: 'speech', muted: false });
 	await tell({ type: 'setGroupFader', group: 'speech', gainDb: 0 });

@@ -90,7 +90,7 @@ it('goes on while the database is gone, says so, and writes in order what was do
 		return all.length === 5 && all;
 	});
 	expect(rows.map(({ seq }) => seq)).toEqual([1, 2, 3, 4, 5]);
-	expect(rows.map(({ command }) => 'title' in command && command.title)).toEqual(['Before', ...names]);
+	expect(rows.map(({ command }) => (command as { title?: string }).title)).toEqual(['Before', ...names]);
 	expect((await running.app.health()).database).toBe('ok');
 	page.socket.terminate();
 });

@@ -3,7 +3,7 @@ import path from 'node:path';
 import { afterAll, afterEach, beforeAll, expect, it } from 'vitest';
 import { FIRST_TRACK, type MediaPacket, type PcmPacket } from '../../src/core/delivery/uplink.ts';
 import { toPcm24 } from '../../src/core/sound/wav.ts';
-import type { Track } from '../../src/core/show/tracks.ts';
+import type { Track } from '../../src/core/show/delivery/tracks.ts';
 import { Broadcast } from '../../src/server/broadcast/broadcast.ts';
 import { copyPart } from '../../src/server/files/clip.ts';
 import { testFolder, until } from '../support/app.ts';

@@ -6,8 +6,9 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { WebSocket } from 'ws';
 import type { Command } from '../../src/core/show/command.ts';
-import type { HubMessage, LiveStatus, PageMessage } from '../../src/core/show/live.ts';
-import { openBivvo, type Bivvo } from '../../src/server/app.ts';
+import type { HubMessage, LiveStatus, PageMessage } from '../../src/core/show/messages.ts';
+import { openBivvo } from '../../src/server/app.ts';
+import type { Bivvo } from '../../src/server/bivvo.ts';
 
 export async function testFolder(): Promise<{ folder: string; remove: () => Promise<void> }> {
 	const folder = await mkdtemp(path.join(tmpdir(), 'bivvo-test-'));
@@ -17,9 +18,9 @@ export async function testFolder(): Promise<{ folder: string; remove: () => Prom
 export async function openApp(
 	databaseUrl: string,
 	dataFolder: string,
-	options: { rehearsalUrl?: string } = {},
+	options: { rehearsalUrl?: string; idleMs?: number } = {},
 ): Promise<{ app: Bivvo; port: number; close: () => Promise<void> }> {
-	const app = await openBivvo({
+	const config = {
 		host: '127.0.0.1',
 		port: 0,
 		dataFolder,
@@ -29,7 +30,8 @@ export async function openApp(
 		lineTestUrl: null,
 		rehearsalUrl: options.rehearsalUrl ?? null,
 		rehearsalWatchUrl: null,
-	});
+	};
+	const app = await openBivvo(config, options);
 	const server = http.createServer();
 	server.on('upgrade', (request, socket, head) => app.upgrade(request, socket, head));
 	await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));

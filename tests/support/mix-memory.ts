@@ -3,7 +3,8 @@
  * and room for 50 MB of what is new: what is collected meanwhile would not be counted.
  */
 import process from 'node:process';
-import { plainChannel, withPreset } from '../../src/core/show/mix.ts';
+import { plainChannel, withPreset } from '../../src/core/show/mix/mix.ts';
+import { withSetup } from '../../src/core/show/slice.ts';
 import { emptyShow } from '../../src/core/show/state.ts';
 import { mixPlan } from '../../src/core/sound/mix-plan.ts';
 import { BLOCK, Mixer } from '../../src/core/sound/mixer.ts';
@@ -17,7 +18,7 @@ function bytesPerBlock(count: number): number {
 		const channel = withPreset(plainChannel(`${i}`, 'console', `${i}`), 'speaking voice');
 		return { ...channel, ducked: i % 2 === 0 };
 	});
-	const show = { ...emptyShow('event', 'Event', '', { width: 1280, height: 720, fps: 30 }), channels };
+	const show = withSetup(emptyShow('event', 'Event', '', { width: 1280, height: 720, fps: 30 }), { channels });
 	const mixer = new Mixer(count);
 	mixer.set(mixPlan(show, Number, count, false));
 	// One sound alone and two sides take different ways.

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { NEUTRAL } from '../show/source.ts';
+import { NEUTRAL } from '../show/sources/source.ts';
 import { adjustTables, BLACK, hexOf, keyNumbers, rampTable, yuvOf } from './colour.ts';
 import { chromaKeyReference, fromRgbaReference, removeSpillReference } from './kernels/reference.ts';
 

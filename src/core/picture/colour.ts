@@ -1,6 +1,6 @@
 /** Colours as the planes have them, and the numbers of keys and corrections. */
-import type { Key } from '../show/scene.ts';
-import type { Adjust } from '../show/source.ts';
+import type { Key } from '../show/scenes/scene.ts';
+import type { Adjust } from '../show/sources/source.ts';
 
 /** A colour in the planes' own terms: limited-range luma and chroma of ITU-R BT.709, 0 to 255 each. */
 export interface Yuv {

@@ -2,8 +2,8 @@ import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { WHOLE } from '../show/basics.ts';
-import { CUT, plainScene, wholeLayer, type Layer } from '../show/scene.ts';
-import { NEUTRAL } from '../show/source.ts';
+import { CUT, plainScene, wholeLayer, type Layer } from '../show/scenes/scene.ts';
+import { NEUTRAL } from '../show/sources/source.ts';
 import { adjustTables, keyNumbers, yuvOf } from './colour.ts';
 import { Compositor } from './compositor.ts';
 import {

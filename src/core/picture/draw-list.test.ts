@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { WHOLE } from '../show/basics.ts';
-import type { Overlay } from '../show/overlay.ts';
-import { CUT, plainScene, wholeLayer, type Layer } from '../show/scene.ts';
+import type { Overlay } from '../show/overlays/overlay.ts';
+import { CUT, plainScene, wholeLayer, type Layer } from '../show/scenes/scene.ts';
 import {
 	sceneParts,
 	sceneSteps,
@@ -217,7 +217,6 @@ describe('overlays', () => {
 		reach: ['scene'],
 		showMs: 0,
 		move: 'fade',
-		shown: { at: 0, count: 1 },
 		sourceId: 'logo',
 		box: { x: 0.8, y: 0.8, width: 0.15, height: 0.15 },
 		fit: 'fit',

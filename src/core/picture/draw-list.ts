@@ -2,9 +2,9 @@
  * From scenes to a draw list: what must be painted for this frame, from back to front, and nothing else.
  * A pure function of the show and of the sizes of the pictures that are there.
  */
-import type { Overlay, PrivacyPatch } from '../show/overlay.ts';
+import type { Overlay, PrivacyPatch } from '../show/overlays/overlay.ts';
 import { WHOLE, type Crop } from '../show/basics.ts';
-import type { Direction, Layer, Scene } from '../show/scene.ts';
+import type { Direction, Layer, Scene } from '../show/scenes/scene.ts';
 import { BLACK, keyNumbers, yuvOf, type KeyNumbers, type Yuv } from './colour.ts';
 import { clipped, cropWithin, fitInto, onEvenPixels, scaledTo, type Fit, type Rect, type Size } from './geometry.ts';
 

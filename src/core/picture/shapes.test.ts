@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { DIRECTIONS } from '../show/scene.ts';
+import { DIRECTIONS } from '../show/scenes/scene.ts';
 import { FrameMemory } from './planes.ts';
 import { cornerMask, wipeField, wipeTable } from './shapes.ts';
 

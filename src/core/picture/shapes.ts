@@ -1,5 +1,5 @@
 /** Shapes as planes of alpha: rounded corners, and the fields that wipes follow. Drawn once and kept. */
-import type { Direction } from '../show/scene.ts';
+import type { Direction } from '../show/scenes/scene.ts';
 
 /** How finely the edge of a rounded shape is sampled, in each direction. */
 const SAMPLES = 4;

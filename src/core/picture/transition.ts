@@ -1,5 +1,5 @@
 /** From one scene to another: what the program is at each moment of a transition. */
-import type { Scene, Transition } from '../show/scene.ts';
+import type { Scene, Transition } from '../show/scenes/scene.ts';
 import { yuvOf } from './colour.ts';
 import { partSteps, sceneParts, sceneSteps, type DrawList, type DrawStep, type Part, type Stage } from './draw-list.ts';
 import { between, type Size } from './geometry.ts';

@@ -16,8 +16,19 @@ export const idSchema = v.pipe(
 export const textSchema = v.pipe(v.string(), v.maxLength(600, 'A text can have 600 characters at most.'));
 export const colourSchema = v.pipe(v.string(), v.regex(/^#[0-9a-f]{6}$/, 'A colour is # and six hexadecimal digits.'));
 
+/** Any number that JSON can carry: `1e999` is read as infinity and would be stored as null. */
+export const numberSchema = v.pipe(v.number(), v.finite('A number must be finite.'));
+/** Milliseconds since 1970, or a span of them. */
+export const timeSchema = numberSchema;
+/** A whole number from 0 on that counts something. */
+export const countSchema = v.pipe(numberSchema, v.integer(), v.minValue(0));
+/** A place in a list; the end of the list when absent. */
+export const placeSchema = v.optional(countSchema);
+
 /** A number of `least` to `most`. */
-export const within = (least: number, most: number) => v.pipe(v.number(), v.minValue(least), v.maxValue(most));
+export const within = (least: number, most: number) => v.pipe(numberSchema, v.minValue(least), v.maxValue(most));
+/** A whole number of `least` to `most`. */
+export const wholeWithin = (least: number, most: number) => v.pipe(within(least, most), v.integer());
 /** A share of a whole. */
 export const partSchema = within(0, 1);
 

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
-import { plainChannel, type Channel } from '../show/mix.ts';
-import { plainSource } from '../show/source.ts';
+import { plainChannel, type Channel } from '../show/mix/mix.ts';
+import { plainSource } from '../show/sources/source.ts';
 import { emptyShow } from '../show/state.ts';
 import { apartWords, comparable, judgeApart } from './apart.ts';
 
@@ -11,11 +11,11 @@ const channel = (id: string, sourceId: string, group: Channel['group'], delayMs 
 
 it('cameras with sound are compared with spoken channels that come another way, and with nothing else', () => {
 	const show = emptyShow('e', 'E', '', { width: 1280, height: 720, fps: 30 });
-	show.sources = [
+	show.setup.sources = [
 		plainSource('lectern', 'Lectern', 'camera', { from: 'standIn', standIn: 'lectern' }),
 		plainSource('console', 'Console', 'sound', { from: 'standIn', standIn: 'console' }),
 	];
-	show.channels = [
+	show.setup.channels = [
 		channel('camera-mic', 'lectern', 'speech'),
 		channel('lectern-mic', 'console', 'speech'),
 		channel('choir', 'console', 'music'),

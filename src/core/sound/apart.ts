@@ -2,7 +2,7 @@
  * Sound and picture apart: noticed from the delays between a camera's own sound, which comes with its picture, and a
  * sound of the same thing that comes another way.
  */
-import type { Channel } from '../show/mix.ts';
+import type { Channel } from '../show/mix/mix.ts';
 import type { ShowState } from '../show/state.ts';
 
 /** Where people begin to notice (ITU-R BT.1359-1): sound before the picture by so much, or behind it. */
@@ -26,7 +26,7 @@ export interface Pair {
 }
 
 /** Channels that may hear the same: those of cameras, each with every spoken one that comes another way. */
-export function comparable({ channels, sources }: ShowState): Pair[] {
+export function comparable({ setup: { channels, sources } }: ShowState): Pair[] {
 	const isCamera = ({ sourceId }: Channel) => sources.some(({ id, kind }) => id === sourceId && kind === 'camera');
 	const others = channels.filter((channel) => channel.group === 'speech' && !isCamera(channel));
 	return channels.filter(isCamera).flatMap((camera) => others.map((other) => ({ camera, other })));

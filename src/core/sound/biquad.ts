@@ -2,7 +2,7 @@
  * Second-order filters. Coefficients after the Audio EQ Cookbook (W3C Working Group Note, R. Bristow-Johnson), carried
  * out in transposed direct form II. Frequencies in Hz, gains in dB.
  */
-import type { Band } from '../show/mix.ts';
+import type { Band } from '../show/mix/mix.ts';
 
 /** b0, b1, b2, a1, a2, with a0 = 1. */
 export type Coefficients = readonly [number, number, number, number, number];

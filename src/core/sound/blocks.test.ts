@@ -1,7 +1,7 @@
 /** What goes over a sound in blocks must not depend on where a block ends. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { plainStrip } from '../show/mix.ts';
+import { plainStrip } from '../show/mix/mix.ts';
 import { toDb, toGains } from './decibels.ts';
 import { Compressor, Gate, STEP } from './dynamics.ts';
 import { Limiter } from './limiter.ts';

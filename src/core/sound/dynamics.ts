@@ -3,7 +3,7 @@
  * Dynamic Range Compressor Design", J. Audio Eng. Soc. 60 (2012): gain computer with a soft knee (eq. 4), smoothed with
  * a decoupled attack and release (eq. 17). The gain is worked out every STEP samples and drawn straight in between.
  */
-import type { CompressorSettings, Strip } from '../show/mix.ts';
+import type { CompressorSettings, Strip } from '../show/mix/mix.ts';
 import { toDb, toGains } from './decibels.ts';
 
 /** Samples for which one gain is worked out: a third of a millisecond. */

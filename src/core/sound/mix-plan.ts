@@ -1,5 +1,5 @@
 /** From the show to what the mixer is told: who is open, how loud, and what is done to each. A pure function. */
-import type { Channel, CompressorSettings, Mix, Strip } from '../show/mix.ts';
+import type { Channel, CompressorSettings, Mix, Strip } from '../show/mix/mix.ts';
 import { isSourceShown, type ShowState } from '../show/state.ts';
 import { linearGain } from './ramp.ts';
 
@@ -39,9 +39,10 @@ export function mixPlan(
 	most: number,
 	fading: boolean,
 ): MixPlan {
-	const { mix, hushed } = state;
+	const { mix } = state.setup;
+	const { hushed } = state.live;
 	const channels: MixPlan['channels'] = Array.from({ length: most }, () => null);
-	for (const channel of state.channels) {
+	for (const channel of state.setup.channels) {
 		const input = inputs(channel.id);
 		if (input !== null && input < most) channels[input] = channelPlan(channel, state, fading);
 	}
@@ -51,15 +52,15 @@ export function mixPlan(
 
 function channelPlan(channel: Channel, state: ShowState, fading: boolean): ChannelPlan {
 	const { strip, group, follow, ducked, shares } = channel;
-	const level = group === null ? null : state.mix.groups[group];
+	const level = group === null ? null : state.setup.mix.groups[group];
 	const heard = isOpen(channel, state) && !channel.muted && !level?.muted;
 	const gain = heard ? linearGain(channel.gainDb) * (level ? linearGain(level.gainDb) : 1) : 0;
-	const rampMs = fading ? state.mix.fade.ms : follow === 'onAir' ? FOLLOW_MS : HAND_MS;
+	const rampMs = fading ? state.live.fade.ms : follow === 'onAir' ? FOLLOW_MS : HAND_MS;
 	return { strip, gain, rampMs, speaks: group === 'speech', ducked, shares };
 }
 
 /** True when a channel may be heard now: one that waits for its picture or for a press may not. */
-export function isOpen({ follow, followed, pressed, sourceId }: Channel, state: ShowState): boolean {
-	if (follow === 'press') return pressed;
+export function isOpen({ id, follow, followed, sourceId }: Channel, state: ShowState): boolean {
+	if (follow === 'press') return state.live.pressed.includes(id);
 	return follow === 'always' || (follow === 'onAir' && isSourceShown(state, followed ?? sourceId));
 }

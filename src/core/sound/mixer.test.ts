@@ -2,10 +2,11 @@ import { execFileSync } from 'node:child_process';
 import process from 'node:process';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
-import { plainChannel, plainMix, plainStrip, withPreset, type Channel, type Strip } from '../show/mix.ts';
-import { plainSource } from '../show/source.ts';
-import { emptyShow, type ShowState } from '../show/state.ts';
-import { plainScene, wholeLayer } from '../show/scene.ts';
+import { plainChannel, plainMix, plainStrip, withPreset, type Channel, type Strip } from '../show/mix/mix.ts';
+import { plainSource } from '../show/sources/source.ts';
+import { withLive, withSetup } from '../show/slice.ts';
+import { emptyShow, type Live, type Setup, type ShowState } from '../show/state.ts';
+import { plainScene, wholeLayer } from '../show/scenes/scene.ts';
 import { compressedBy, Compressor, Gate } from './dynamics.ts';
 import { LIMITER_DELAY } from './limiter.ts';
 import { mixPlan } from './mix-plan.ts';
@@ -21,8 +22,8 @@ const tone =
 const silence: Sound = () => 0;
 
 const empty = emptyShow('lantern-night', 'Lantern Night', '', { width: 1280, height: 720, fps: 30 });
-function show(channels: Channel[], part: Partial<ShowState> = {}): ShowState {
-	return { ...empty, channels, ...part };
+function show(channels: Channel[], setup: Partial<Setup> = {}, live: Partial<Live> = {}): ShowState {
+	return withLive(withSetup(empty, { channels, ...setup }), live);
 }
 const channel = (id: string, part: Partial<Channel> = {}): Channel => ({ ...plainChannel(id, 'console', id), ...part });
 const withStrip = (id: string, strip: Partial<Strip>, part: Partial<Channel> = {}) =>
@@ -34,7 +35,7 @@ class Desk {
 	#at = 0;
 
 	set(state: ShowState, fading = false): void {
-		const input = (id: string) => state.channels.findIndex((each) => each.id === id);
+		const input = (id: string) => state.setup.channels.findIndex((each) => each.id === id);
 		this.mixer.set(mixPlan(state, input, 8, fading));
 	}
 
@@ -56,7 +57,7 @@ class Desk {
 		return { left, right };
 	}
 }
-function desk(channels: Channel[], part: Partial<ShowState> = {}): Desk {
+function desk(channels: Channel[], part: Partial<Setup> = {}): Desk {
 	const made = new Desk();
 	made.set(show(channels, part));
 	return made;
@@ -131,7 +132,7 @@ describe('the mix', () => {
 		const channels = [channel('a')];
 		const state = desk(channels);
 		state.play(0.5, tone(1000, 0.5));
-		state.set(show(channels, { hushed: true }));
+		state.set(show(channels, {}, { hushed: true }));
 		const { left } = state.play(0.1, tone(1000, 0.5));
 		expect(steepest(left)).toBeLessThan(0.5 * ((2 * Math.PI * 1000) / RATE) * 1.05);
 		expect(Math.max(...left.subarray(960).map(Math.abs))).toBe(0);
@@ -158,14 +159,14 @@ describe('the mix', () => {
 			ears: expect.closeTo(0.2, 2),
 		});
 		expect(heard({ to: 'mix' }).ears).toBeCloseTo(0.2, 2);
-		state.set({ ...show(channels), hushed: true });
+		state.set(show(channels, {}, { hushed: true }));
 		expect(heard({ to: 'mix' }).ears).toBeLessThan(1e-6);
 		expect(heard({ to: 'channel', input: 1 }).ears).toBeCloseTo(0.4, 2);
 	});
 
 	it('leaves one channel out for whoever speaks on it, whatever is done to it meanwhile', () => {
 		const both = show([channel('guest'), withStrip('hall', { pan: 0.5 })]);
-		const softer = show(both.channels.map((each) => ({ ...each, gainDb: -6 })));
+		const softer = show(both.setup.channels.map((each) => ({ ...each, gainDb: -6 })));
 		const heardBy = (guest: Sound) => {
 			const state = new Desk();
 			state.set(both);
@@ -185,7 +186,7 @@ describe('the mix', () => {
 		const talk = channel('talk', { follow: 'press' });
 		const state = desk([talk]);
 		expect(rms(state.play(0.2, tone(440, 0.2)).left)).toBe(0);
-		state.set(show([{ ...talk, pressed: true }]));
+		state.set(show([talk], {}, { pressed: ['talk'] }));
 		expect(rms(tail(state.play(0.4, tone(440, 0.2)).left)) * Math.SQRT2).toBeCloseTo(0.2, 3);
 		state.set(show([talk]));
 		expect(rms(tail(state.play(0.4, tone(440, 0.2)).left))).toBe(0);
@@ -319,14 +320,14 @@ describe('what is automatic', () => {
 		const scenes = [plainScene('one', 'One', [wholeLayer('l', 'camera')]), plainScene('two', 'Two', [])];
 		const channels = [channel('a', { sourceId: 'camera', follow: 'onAir', group: 'music' })];
 		const base = { sources: [camera], scenes };
-		const plan = (part: Partial<ShowState>) =>
-			mixPlan(show(channels, { ...base, ...part }), () => 0, 1, false).channels[0]!;
-		expect(plan({ program: 'one' })).toMatchObject({ gain: 1, rampMs: 300 });
-		expect(plan({ program: 'two' }).gain).toBe(0);
+		const plan = (program: string, setup: Partial<Setup> = {}) =>
+			mixPlan(show(channels, { ...base, ...setup }, { program }), () => 0, 1, false).channels[0]!;
+		expect(plan('one')).toMatchObject({ gain: 1, rampMs: 300 });
+		expect(plan('two').gain).toBe(0);
 		const groups = { ...plainMix().groups, music: { gainDb: -6.0206, muted: false } };
-		expect(plan({ program: 'one', mix: { ...plainMix(), groups } }).gain).toBeCloseTo(0.5, 4);
+		expect(plan('one', { mix: { ...plainMix(), groups } }).gain).toBeCloseTo(0.5, 4);
 		groups.music.muted = true;
-		expect(plan({ program: 'one', mix: { ...plainMix(), groups } }).gain).toBe(0);
+		expect(plan('one', { mix: { ...plainMix(), groups } }).gain).toBe(0);
 	});
 
 	it('presets set what they name and leave trim, delay and fader alone', () => {

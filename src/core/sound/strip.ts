@@ -1,5 +1,5 @@
 /** One channel of the stream mix, from its input to behind its fader. 48 kHz, blocks of BLOCK samples. */
-import type { Strip } from '../show/mix.ts';
+import type { Strip } from '../show/mix/mix.ts';
 import { bandOf, FilterRow, highPass, type Coefficients } from './biquad.ts';
 import { Compressor, Gate } from './dynamics.ts';
 import { HumDetector } from './hum.ts';

@@ -29,7 +29,7 @@
 	let busy = $state(false);
 	/** The one that is forgotten at the next press. */
 	let forgetting = $state('');
-	const others = $derived(saved.filter(({ id }) => !show.destinations.some((each) => each.id === id)));
+	const others = $derived(saved.filter(({ id }) => !show.setup.destinations.some((each) => each.id === id)));
 
 	$effect(() => {
 		if (open) void loadSaved();
@@ -44,9 +44,10 @@
 		const response = await fetch('/api/destinations').catch(() => null);
 		if (response?.ok) saved = ((await response.json()) as { destinations: SavedDestination[] }).destinations;
 	}
-	function take(destination: SavedDestination) {
-		if (session.do({ type: 'addDestination', destination: { ...destination, ticked: true, details: null } }))
-			open = false;
+	async function attach({ id: destinationId }: SavedDestination) {
+		const told = await askServer(`/api/events/${session.eventId}/destinations`, 'POST', { destinationId });
+		problem = 'problem' in told ? told.problem : '';
+		if (problem === '') open = false;
 	}
 	async function forget(id: string) {
 		if (forgetting !== id) {
@@ -85,7 +86,7 @@
 				<ul class="grid gap-1">
 					{#each others as destination (destination.id)}
 						<li class="flex items-center gap-2">
-							<button class="act min-w-0 flex-1 truncate text-left" onclick={() => take(destination)}
+							<button class="act min-w-0 flex-1 truncate text-left" onclick={() => void attach(destination)}
 								>{destination.name}
 								<span class="figures pl-2 text-xs font-normal text-gray-300">{destination.address}</span></button
 							>

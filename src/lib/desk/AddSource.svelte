@@ -1,12 +1,13 @@
 <script lang="ts">
 	import { Modal, Select } from 'flowbite-svelte';
 	import { WHOLE } from '../../core/show/basics.ts';
-	import type { Origin, Source } from '../../core/show/source.ts';
+	import type { Origin, Source } from '../../core/show/sources/source.ts';
 	import type { ShowState } from '../../core/show/state.ts';
-	import type { PrivacyPatch } from '../../core/show/overlay.ts';
-	import { plainScene, wholeLayer } from '../../core/show/scene.ts';
-	import { plainChannel } from '../../core/show/mix.ts';
-	import { plainSource } from '../../core/show/source.ts';
+	import type { PrivacyPatch } from '../../core/show/overlays/overlay.ts';
+	import { plainScene, wholeLayer } from '../../core/show/scenes/scene.ts';
+	import { plainChannel } from '../../core/show/mix/mix.ts';
+	import { addingSource } from '../../core/show/sources/adding.ts';
+	import { plainSource } from '../../core/show/sources/source.ts';
 	import { listDevices, type DeviceOffer } from '../../engine/device.ts';
 	import { prepareStill } from '../../engine/still.ts';
 	import { newId, type DeskSession } from './session.svelte.ts';
@@ -74,8 +75,7 @@
 		const scenes = kind === 'sound' ? [] : [plainScene(`${id}-scene`, name, [wholeLayer(`${id}-layer`, id)])];
 		const channels = kind === 'sound' ? [plainChannel(`${id}-channel`, id, name)] : [];
 		const source = plainSource(id, name, kind, origin);
-		const done = session.do({ type: 'addSource', source, scenes, channels, overlays: [], patches });
-		if (done) session.notify(`${name} was added.`, () => void session.do({ type: 'removeSource', sourceId: id }));
+		session.doWithUndo(addingSource(show, source, { scenes, channels, patches }), `${name} was added.`);
 		open = false;
 	}
 
@@ -88,7 +88,7 @@
 		try {
 			const id = newId();
 			await session.share(id);
-			const shared = show.sources.filter(({ kind }) => kind === 'screen').length;
+			const shared = show.setup.sources.filter(({ kind }) => kind === 'screen').length;
 			const name = shared === 0 ? 'Shared screen' : `Shared screen ${shared + 1}`;
 			const patch: PrivacyPatch = {
 				id: newId(),
@@ -135,7 +135,7 @@
 	const addColour = () => add('colour', 'Colour', { from: 'colour', colour: '#28303a' });
 
 	const used = (deviceId: string) =>
-		show.sources.some(({ origin }) => origin.from === 'device' && origin.deviceId === deviceId);
+		show.setup.sources.some(({ origin }) => origin.from === 'device' && origin.deviceId === deviceId);
 </script>
 
 <Modal bind:open size="md" title="Add a source">

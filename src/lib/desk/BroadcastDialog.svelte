@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { Modal } from 'flowbite-svelte';
-	import { planDelivery } from '../../core/show/delivery.ts';
+	import { planDelivery } from '../../core/show/delivery/delivery.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import { durationOf, rateOf } from '../ui/format.ts';
 	import { newId, type DeskSession } from './session.svelte.ts';
@@ -16,15 +16,17 @@
 	/** True while viewers see it: a rehearsal goes to nobody. */
 	const sent = $derived(session.sent && !session.rehearsing);
 	const plan = $derived(planDelivery(show));
-	const ticked = $derived(show.destinations.filter((destination) => destination.ticked));
+	const ticked = $derived(show.setup.destinations.filter((destination) => destination.ticked));
 	const names = $derived(ticked.map(({ name }) => name).join(' and '));
 	const keyless = $derived(ticked.filter(({ hasKey }) => !hasKey).map(({ name }) => name));
-	const silent = $derived(show.channels.length === 0 || show.hushed || show.channels.every(({ muted }) => muted));
+	const silent = $derived(
+		show.setup.channels.length === 0 || show.live.hushed || show.setup.channels.every(({ muted }) => muted),
+	);
 
 	const sizeText = ({ height, fps, kbps }: { height: number; fps: number; kbps: number }) =>
 		`${height} lines at ${fps}/s, ${rateOf(kbps)}`;
 
-	const recorded = $derived(show.delivery.records);
+	const recorded = $derived(show.setup.delivery.records);
 	const roomS = $derived(session.show.status?.recording.roomS ?? null);
 	/** The scene that viewers see last, for so many seconds. */
 	let lastScene = $state('');
@@ -56,7 +58,7 @@
 				Show
 				<select class="field min-w-32 flex-1" aria-label="What viewers see last" bind:value={lastScene}>
 					<option value="">choose a scene…</option>
-					{#each show.scenes as { id, name } (id)}<option value={id}>{name}</option>{/each}
+					{#each show.setup.scenes as { id, name } (id)}<option value={id}>{name}</option>{/each}
 				</select>
 				for
 				<input
@@ -125,7 +127,7 @@
 					{keyless.join(' and ')} has no key yet and will refuse the stream.
 				</p>{/if}
 			{#if silent}<p class="border-l-4 border-lamp pl-3">The stream has no sound now.</p>{/if}
-			{#if show.program === null}<p class="border-l-4 border-lamp pl-3">
+			{#if show.live.program === null}<p class="border-l-4 border-lamp pl-3">
 					The program is black now. Take a scene first, or go on air with black.
 				</p>{/if}
 		</div>

@@ -1,8 +1,8 @@
 <script lang="ts">
 	/** What a card says, line by line. */
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
-	import type { Person } from '../../core/show/overlay.ts';
-	import type { Card, CardLine } from '../../core/show/source.ts';
+	import type { Person } from '../../core/show/overlays/overlay.ts';
+	import type { Card, CardLine } from '../../core/show/sources/source.ts';
 
 	interface Props {
 		card: Card;

@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** What a clock shows, and its start and stop. */
-	import type { Clock, Origin } from '../../core/show/source.ts';
+	import type { Clock, Origin } from '../../core/show/sources/source.ts';
 	import NumberField from '../ui/NumberField.svelte';
 
 	type ClockOrigin = Extract<Origin, { from: 'clock' }>;

@@ -1,9 +1,9 @@
 <script lang="ts">
 	/** How the event is sent: what the line carries, what that makes of the picture, and what viewers see in trouble. */
 	import { format } from 'date-fns';
-	import { judgeLine, planDelivery, type Delivery } from '../../core/show/delivery.ts';
+	import { judgeLine, planDelivery, type Delivery } from '../../core/show/delivery/delivery.ts';
 	import type { ShowState } from '../../core/show/state.ts';
-	import { hasFrames, MOST_PICTURE_TRACKS, planTracks } from '../../core/show/tracks.ts';
+	import { hasFrames, MOST_PICTURE_TRACKS, planTracks } from '../../core/show/delivery/tracks.ts';
 	import { askServer } from '../ui/ask.ts';
 	import { durationOf, rateOf } from '../ui/format.ts';
 	import NumberField from '../ui/NumberField.svelte';
@@ -20,13 +20,14 @@
 
 	/** Three runs of two seconds, and what lies between them. */
 	const MEASURES_S = 7;
-	const { delivery } = $derived(show);
+	const { delivery } = $derived(show.setup);
+	const { lines } = $derived(show.live);
 	const plan = $derived(planDelivery(show));
-	const newest = $derived(delivery.lines.at(-1) ?? null);
+	const newest = $derived(lines.at(-1) ?? null);
 	const roomS = $derived(session.show.status?.recording.roomS ?? null);
-	const cards = $derived(show.sources.filter(({ kind }) => kind === 'card'));
-	const pictures = $derived(show.sources.filter(({ kind }) => hasFrames(kind)));
-	const tracks = $derived(planTracks(show));
+	const cards = $derived(show.setup.sources.filter(({ kind }) => kind === 'card'));
+	const pictures = $derived(show.setup.sources.filter(({ kind }) => hasFrames(kind)));
+	const tracks = $derived(planTracks(show.setup));
 	const apartCount = $derived(tracks.length);
 	const pictureTracks = $derived(tracks.filter((track) => track.kind === 'source'));
 	const MOST = { sourceIds: MOST_PICTURE_TRACKS, channelIds: 32 } as const;
@@ -37,9 +38,8 @@
 	let measuring = $state(false);
 	let problem = $state('');
 
-	function change(part: Partial<Omit<Delivery, 'lines'>>) {
-		const { chosenKbps, holdingId, holdMinutes, records, apart } = delivery;
-		session.do({ type: 'setDelivery', delivery: { chosenKbps, holdingId, holdMinutes, records, apart, ...part } });
+	function change(part: Partial<Delivery>) {
+		session.do({ type: 'setDelivery', delivery: { ...delivery, ...part } });
 	}
 	async function measure() {
 		measuring = true;
@@ -74,11 +74,11 @@
 				{#if session.onAir}<p class="text-xs text-gray-300">The broadcast needs all of it now.</p>{/if}
 			{/if}
 			{#if problem}<p role="alert" class="border-l-4 border-lamp pl-2 font-semibold">{problem}</p>{/if}
-			{#if delivery.lines.length > 1}
+			{#if lines.length > 1}
 				<details class="text-sm">
 					<summary class="cursor-pointer">Measured before</summary>
 					<ul class="figures text-xs">
-						{#each delivery.lines.slice(0, -1).toReversed() as line, i (i)}
+						{#each lines.slice(0, -1).toReversed() as line, i (i)}
 							<li class="flex justify-between">
 								<span>{format(line.at, 'd MMM, HH:mm')}</span><span>{runs(line.runsKbps)} Mbit/s</span>
 							</li>
@@ -161,7 +161,7 @@
 						For whoever edits later: a file for each, all beginning at the same instant.
 						{#if pictureTracks.length > 0}Pictures have {pictureTracks[0]!.maxHeight} lines, so that this machine keeps up.{/if}
 					</p>
-					{#each [{ title: 'Pictures', list: pictures, key: 'sourceIds' as const }, { title: 'Sounds', list: show.channels, key: 'channelIds' as const }] as { title, list, key } (key)}
+					{#each [{ title: 'Pictures', list: pictures, key: 'sourceIds' as const }, { title: 'Sounds', list: show.setup.channels, key: 'channelIds' as const }] as { title, list, key } (key)}
 						<fieldset>
 							<legend class="flex w-full items-center justify-between font-semibold">
 								{title}

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
-	import { isShown } from '../../core/show/overlay.ts';
+	import { isShown } from '../../core/show/overlays/overlay.ts';
 	import ChannelSheet from '../mix/ChannelSheet.svelte';
 	import DeliverySheet from './DeliverySheet.svelte';
 	import Destinations from './Destinations.svelte';
@@ -48,7 +48,7 @@
 	let deliveryOpen = $state(false);
 	const source = $derived(editingSource?.source ?? null);
 	let channelId = $state<string | null>(null);
-	const channel = $derived(show?.channels.find(({ id }) => id === channelId) ?? null);
+	const channel = $derived(show?.setup.channels.find(({ id }) => id === channelId) ?? null);
 	const sheet = $derived(
 		editing?.scene
 			? 'scene'
@@ -82,18 +82,18 @@
 		editingSource = new SourceEditing(session, id);
 	}
 	function toggleLowerThird() {
-		const overlay = show?.overlays.find(({ kind }) => kind === 'lowerThird');
+		const overlay = show?.setup.overlays.find(({ kind }) => kind === 'lowerThird');
 		if (!overlay) return session.notify('There is no lower third yet. Make one under Names and overlays.');
-		const shown = isShown(overlay, Date.now() + session.show.clockOffsetMs);
+		const shown = isShown(overlay, show?.live.shown[overlay.id], Date.now() + session.show.clockOffsetMs);
 		session.do({ type: shown ? 'hideOverlay' : 'showOverlay', overlayId: overlay.id });
 	}
 
 	function setMarker() {
-		const text = `Marker at ${nameOf(show?.program ?? null) ?? 'black'}`;
+		const text = `Marker at ${nameOf(show?.live.program ?? null) ?? 'black'}`;
 		if (session.do({ type: 'addMarker', text })) session.notify('A marker was set in the recording.');
 	}
 
-	const nameOf = (sceneId: string | null) => show?.scenes.find(({ id }) => id === sceneId)?.name;
+	const nameOf = (sceneId: string | null) => show?.setup.scenes.find(({ id }) => id === sceneId)?.name;
 
 	let closeWall: (() => void) | null = null;
 	function openWall() {
@@ -108,16 +108,16 @@
 		document.documentElement.classList.add('dark');
 		const endKeys = listenToKeys(window, {
 			scene: (index, atOnce) => {
-				const scene = show?.scenes[index];
+				const scene = show?.setup.scenes[index];
 				if (scene) session.choose(scene.id, atOnce);
 			},
 			take: () => session.do({ type: 'take' }),
 			back: () => session.do({ type: 'takeBack' }),
-			direct: () => session.do({ type: 'setDirect', direct: !show?.direct }),
-			hush: () => session.do({ type: 'setHush', hushed: !show?.hushed }),
+			direct: () => session.do({ type: 'setDirect', direct: !show?.setup.direct }),
+			hush: () => session.do({ type: 'setHush', hushed: !show?.live.hushed }),
 			marker: setMarker,
 			lowerThird: toggleLowerThird,
-			black: () => session.do({ type: 'setBlack', black: !show?.black }),
+			black: () => session.do({ type: 'setBlack', black: !show?.live.black }),
 			callBack: () => session.do({ type: 'callBack' }),
 			help: () => (helpOpen = true),
 		});
@@ -170,9 +170,9 @@
 					{session}
 					subject={{ bus: 'program' }}
 					mark={session.programMark}
-					label={nameOf(show.program) ?? 'Nothing'}
-					empty={show.program === null}
-					note={show.black ? 'BLACK' : show.lever > 0 ? `half way to ${nameOf(show.next) ?? ''}` : ''}
+					label={nameOf(show.live.program) ?? 'Nothing'}
+					empty={show.live.program === null}
+					note={show.live.black ? 'BLACK' : show.live.lever > 0 ? `half way to ${nameOf(show.live.next) ?? ''}` : ''}
 					class="h-full"
 				/>
 			</section>
@@ -189,8 +189,8 @@
 						{session}
 						subject={{ bus: 'next' }}
 						mark="next"
-						label={nameOf(show.next) ?? 'Nothing'}
-						empty={show.next === null}
+						label={nameOf(show.live.next) ?? 'Nothing'}
+						empty={show.live.next === null}
 						class="h-full"
 					/>
 					<TakePanel {session} {show} />

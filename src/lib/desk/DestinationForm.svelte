@@ -92,14 +92,9 @@
 
 	function remove() {
 		if (!destination) return;
-		const removed = $state.snapshot(destination);
-		const at = session.show.state?.destinations.findIndex(({ id }) => id === removed.id);
+		const { id: destinationId, name } = destination;
 		open = false;
-		if (session.do({ type: 'removeDestination', destinationId: removed.id }))
-			session.notify(
-				`${removed.name} was removed.`,
-				() => void session.do({ type: 'addDestination', destination: removed, at }),
-			);
+		session.doWithUndo({ type: 'removeDestination', destinationId }, `${name} was removed.`);
 	}
 
 	// What was typed is not kept in a closed dialog: a key must not wait there.

@@ -26,7 +26,7 @@
 
 	/** What came of the newest test of each. */
 	let tests = $state.raw<Record<string, { at: number; problem: string | null } | 'running'>>({});
-	const ticked = $derived(show.destinations.filter((each) => each.ticked));
+	const ticked = $derived(show.setup.destinations.filter((each) => each.ticked));
 	const testing = $derived(Object.values(tests).includes('running'));
 
 	async function testAll() {
@@ -49,7 +49,7 @@
 <section class="panel" aria-labelledby="destinations">
 	<h2 id="destinations" class="panel-title">Where it goes</h2>
 	<ul class="grid grid-cols-[minmax(0,1fr)]">
-		{#each show.destinations as destination (destination.id)}
+		{#each show.setup.destinations as destination (destination.id)}
 			{@const status = statusOf(destination.id)}
 			<li class="flex items-start gap-1.5 border-t border-slate-rule py-1.5 pr-1.5 pl-3">
 				<input

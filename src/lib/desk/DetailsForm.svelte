@@ -2,7 +2,8 @@
 	/** What viewers are told of this event at one host. */
 	import { Helper, Input, Label, Modal, Textarea } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
-	import { VISIBILITIES, type Destination, type Details, type ShowState } from '../../core/show/state.ts';
+	import { VISIBILITIES, type Destination, type Details } from '../../core/show/delivery/destination.ts';
+	import type { ShowState } from '../../core/show/state.ts';
 	import { askServer } from '../ui/ask.ts';
 	import type { DeskSession } from './session.svelte.ts';
 
@@ -20,10 +21,10 @@
 		private: 'Nobody but the owners of the account',
 	} as const satisfies Record<Details['visibility'], string>;
 	const start = untrack(() => destination.details);
-	let title = $state(start?.title ?? untrack(() => show.title));
+	let title = $state(start?.title ?? untrack(() => show.setup.title));
 	let description = $state(start?.description ?? '');
 	let visibility = $state<Details['visibility']>(start?.visibility ?? 'public');
-	let plannedAt = $state(start?.plannedAt ?? untrack(() => show.startsAt));
+	let plannedAt = $state(start?.plannedAt ?? untrack(() => show.setup.startsAt));
 	let problem = $state('');
 	let busy = $state(false);
 

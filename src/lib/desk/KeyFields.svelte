@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** Makes a colour, or the dark or light, of a layer transparent. */
 	import { hexOf } from '../../core/picture/colour.ts';
-	import type { Key } from '../../core/show/scene.ts';
+	import type { Key } from '../../core/show/scenes/scene.ts';
 	import SliderField from '../ui/SliderField.svelte';
 	import PickColour from './PickColour.svelte';
 	import type { DeskSession } from './session.svelte.ts';

@@ -31,7 +31,7 @@
 	}: Props = $props();
 
 	const { eventId } = $derived(session);
-	const picture = $derived(session.show.state?.picture ?? { width: 16, height: 9 });
+	const picture = $derived(session.show.state?.setup.picture ?? { width: 16, height: 9 });
 
 	/** Gives the canvas to the engine, follows its size on the page, and takes it back at the end. */
 	function monitor(canvas: HTMLCanvasElement) {

@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** Overlays and patches: one press on, one press off, also while on air. */
-	import { isShown, type Overlay } from '../../core/show/overlay.ts';
+	import { isShown, type Overlay } from '../../core/show/overlays/overlay.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import { press } from '../ui/press.ts';
 	import type { DeskSession } from './session.svelte.ts';
@@ -17,10 +17,10 @@
 		const timer = setInterval(() => (now = Date.now()), 250);
 		return () => clearInterval(timer);
 	});
-	const shown = (overlay: Overlay) => isShown(overlay, now + session.show.clockOffsetMs);
+	const shown = (overlay: Overlay) => isShown(overlay, show.live.shown[overlay.id], now + session.show.clockOffsetMs);
 
 	const personOf = (overlay: Overlay) =>
-		overlay.kind === 'lowerThird' ? show.people.find(({ id }) => id === overlay.personId) : undefined;
+		overlay.kind === 'lowerThird' ? show.setup.people.find(({ id }) => id === overlay.personId) : undefined;
 	function toggle(overlay: Overlay) {
 		const { id: overlayId } = overlay;
 		session.do(shown(overlay) ? { type: 'hideOverlay', overlayId } : { type: 'showOverlay', overlayId });
@@ -36,7 +36,7 @@
 	aria-label="Overlays"
 >
 	<h2 class="text-sm font-semibold text-gray-300">Above the picture</h2>
-	{#each show.overlays as overlay (overlay.id)}
+	{#each show.setup.overlays as overlay (overlay.id)}
 		<span class="flex items-center">
 			<button
 				class="act {pressed}"
@@ -47,7 +47,7 @@
 				{shown(overlay) ? 'Hide' : 'Show'}
 				{words(overlay)}
 			</button>
-			{#if overlay.kind === 'lowerThird' && show.people.length > 0}
+			{#if overlay.kind === 'lowerThird' && show.setup.people.length > 0}
 				<select
 					class="w-9 rounded-r-sm border-slate-rule bg-gray-700 py-1 text-sm text-paper"
 					aria-label="Who is named by {overlay.name}"
@@ -59,7 +59,7 @@
 								: { type: 'changeOverlay', overlay: { ...overlay, personId: currentTarget.value } },
 						)}
 				>
-					{#each show.people as { id, name, role } (id)}<option value={id}>{name}{role ? `, ${role}` : ''}</option
+					{#each show.setup.people as { id, name, role } (id)}<option value={id}>{name}{role ? `, ${role}` : ''}</option
 						>{/each}
 				</select>
 			{/if}
@@ -67,7 +67,7 @@
 	{:else}
 		<span class="text-sm text-gray-300">Nothing yet.</span>
 	{/each}
-	{#each show.patches as patch (patch.id)}
+	{#each show.setup.patches as patch (patch.id)}
 		<button
 			class="act {pressed}"
 			aria-pressed={patch.on}

@@ -2,7 +2,7 @@
 	/** The list of people, the overlays, and the patches of the program. */
 	import { ArrowDownOutline, ArrowUpOutline, TrashBinOutline } from 'flowbite-svelte-icons';
 	import { WHOLE } from '../../core/show/basics.ts';
-	import type { Overlay, Person } from '../../core/show/overlay.ts';
+	import type { Overlay, Person } from '../../core/show/overlays/overlay.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import NumberField from '../ui/NumberField.svelte';
 	import PatchFields from './PatchFields.svelte';
@@ -16,24 +16,21 @@
 	}
 	let { session, show, onclose }: Props = $props();
 
-	const withPicture = $derived(show.sources.filter(({ kind }) => kind !== 'sound'));
-	const onProgram = $derived(show.patches.filter(({ sourceId }) => sourceId === null));
+	const withPicture = $derived(show.setup.sources.filter(({ kind }) => kind !== 'sound'));
+	const onProgram = $derived(show.setup.patches.filter(({ sourceId }) => sourceId === null));
 
-	function setPerson(at: number, part: Partial<Person>) {
-		session.do({ type: 'setPeople', people: show.people.map((each, i) => (i === at ? { ...each, ...part } : each)) });
+	function changePerson(person: Person, part: Partial<Person>) {
+		session.do({ type: 'changePerson', person: { ...person, ...part } });
 	}
-	function removePerson(at: number) {
-		const before = $state.snapshot(show.people) as Person[];
-		if (session.do({ type: 'setPeople', people: show.people.toSpliced(at, 1) }))
-			session.notify(`${before[at]!.name} was removed.`, () => session.do({ type: 'setPeople', people: before }));
+	function removePerson({ id: personId, name }: Person) {
+		session.doWithUndo({ type: 'removePerson', personId }, `${name} was removed.`);
 	}
 	const change = (overlay: Overlay) => session.do({ type: 'changeOverlay', overlay });
-	function remove(overlay: Overlay, at: number) {
-		if (session.do({ type: 'removeOverlay', overlayId: overlay.id }))
-			session.notify(`${overlay.name} was deleted.`, () => session.do({ type: 'addOverlay', overlay, at }));
+	function remove({ id: overlayId, name }: Overlay) {
+		session.doWithUndo({ type: 'removeOverlay', overlayId }, `${name} was deleted.`);
 	}
 
-	const common = { reach: 'every' as const, showMs: 0, move: 'fade' as const, shown: null };
+	const common = { reach: 'every' as const, showMs: 0, move: 'fade' as const };
 	const CORNER = { x: 0.83, y: 0.05, width: 0.13, height: 0.16 };
 	function add(kind: string) {
 		const id = newId();
@@ -48,7 +45,7 @@
 					kind: 'lowerThird',
 					move: 'rise',
 					showMs: 8000,
-					personId: show.people[0]?.id ?? null,
+					personId: show.setup.people[0]?.id ?? null,
 					side: 'left',
 				},
 			});
@@ -88,7 +85,7 @@
 	<div class="grid gap-4">
 		<section class="grid gap-1">
 			<h3 class="font-semibold">People</h3>
-			{#each show.people as person, at (person.id)}
+			{#each show.setup.people as person (person.id)}
 				<div class="grid gap-1 rounded-sm border border-slate-rule p-1">
 					<div class="flex gap-1">
 						<input
@@ -97,9 +94,9 @@
 							maxlength="120"
 							value={person.name}
 							onchange={({ currentTarget }) =>
-								currentTarget.value.trim() && setPerson(at, { name: currentTarget.value.trim() })}
+								currentTarget.value.trim() && changePerson(person, { name: currentTarget.value.trim() })}
 						/>
-						<button class="icon-act" aria-label="Remove {person.name}" onclick={() => removePerson(at)}>
+						<button class="icon-act" aria-label="Remove {person.name}" onclick={() => removePerson(person)}>
 							<TrashBinOutline class="size-4" />
 						</button>
 					</div>
@@ -109,7 +106,7 @@
 						placeholder="role, place"
 						maxlength="160"
 						value={person.role}
-						onchange={({ currentTarget }) => setPerson(at, { role: currentTarget.value.trim() })}
+						onchange={({ currentTarget }) => changePerson(person, { role: currentTarget.value.trim() })}
 					/>
 				</div>
 			{:else}
@@ -117,15 +114,14 @@
 			{/each}
 			<button
 				class="act py-1 text-xs"
-				onclick={() =>
-					session.do({ type: 'setPeople', people: [...show.people, { id: newId(), name: 'New name', role: '' }] })}
+				onclick={() => session.do({ type: 'addPerson', person: { id: newId(), name: 'New name', role: '' } })}
 				>Add a person</button
 			>
 		</section>
 
 		<section class="grid gap-2">
 			<h3 class="font-semibold">Overlays, from back to front</h3>
-			{#each show.overlays as overlay, at (overlay.id)}
+			{#each show.setup.overlays as overlay, at (overlay.id)}
 				<div class="grid gap-1 rounded-sm border border-slate-rule p-1.5">
 					<div class="flex items-center gap-0.5">
 						<input
@@ -148,7 +144,7 @@
 							onclick={() => session.do({ type: 'moveOverlay', overlayId: overlay.id, at: at + 1 })}
 							><ArrowDownOutline class="size-4" /></button
 						>
-						<button class="icon-act" aria-label="Delete {overlay.name}" onclick={() => remove(overlay, at)}
+						<button class="icon-act" aria-label="Delete {overlay.name}" onclick={() => remove(overlay)}
 							><TrashBinOutline class="size-4" /></button
 						>
 					</div>
@@ -223,7 +219,7 @@
 							/> Every scene
 						</label>
 						{#if overlay.reach !== 'every'}
-							{#each show.scenes as { id, name } (id)}
+							{#each show.setup.scenes as { id, name } (id)}
 								{@const reach = overlay.reach}
 								<label class="flex items-center gap-2">
 									<input

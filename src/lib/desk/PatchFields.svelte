@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** One privacy patch by words and numbers. */
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
-	import { PATCH_STYLES, type PrivacyPatch } from '../../core/show/overlay.ts';
+	import { PATCH_STYLES, type PrivacyPatch } from '../../core/show/overlays/overlay.ts';
 	import SliderField from '../ui/SliderField.svelte';
 	import type { DeskSession } from './session.svelte.ts';
 
@@ -14,8 +14,7 @@
 
 	const change = (part: Partial<PrivacyPatch>, done = true) => onchange({ ...patch, ...part }, done);
 	function remove() {
-		if (session.do({ type: 'removePatch', patchId: patch.id }))
-			session.notify(`The patch ${patch.name} was removed.`, () => session.do({ type: 'addPatch', patch }));
+		session.doWithUndo({ type: 'removePatch', patchId: patch.id }, `The patch ${patch.name} was removed.`);
 	}
 	const STYLES = { blur: 'Blurred', mosaic: 'Mosaic', solid: 'Solid' } as const;
 </script>

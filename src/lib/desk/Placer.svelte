@@ -56,7 +56,7 @@
 	let frame = $state<HTMLDivElement>();
 	let toldAt = 0;
 
-	const picture = $derived(session.show.state?.picture ?? { width: 16, height: 9 });
+	const picture = $derived(session.show.state?.setup.picture ?? { width: 16, height: 9 });
 	/** Where the picture lies on the monitor, in parts. */
 	const area = $derived.by(() => {
 		const whole = { x: 0, y: 0, width: picture.width, height: picture.height };

@@ -9,7 +9,7 @@
 	} from 'flowbite-svelte-icons';
 	import { WHOLE } from '../../core/show/basics.ts';
 	import type { ShowState } from '../../core/show/state.ts';
-	import { CUT, FITS, type Layer, type Scene } from '../../core/show/scene.ts';
+	import { CUT, FITS, type Layer, type Scene } from '../../core/show/scenes/scene.ts';
 	import NumberField from '../ui/NumberField.svelte';
 	import SliderField from '../ui/SliderField.svelte';
 	import KeyFields from './KeyFields.svelte';
@@ -29,10 +29,10 @@
 
 	const scene = $derived(editing.scene);
 	const layer = $derived(editing.layer);
-	const index = $derived(show.scenes.findIndex(({ id }) => id === editing.sceneId));
-	const withPicture = $derived(show.sources.filter(({ kind }) => kind !== 'sound'));
+	const index = $derived(show.setup.scenes.findIndex(({ id }) => id === editing.sceneId));
+	const withPicture = $derived(show.setup.sources.filter(({ kind }) => kind !== 'sound'));
 	const sourceName = ({ sourceId, framingId }: Layer) => {
-		const source = show.sources.find(({ id }) => id === sourceId);
+		const source = show.setup.sources.find(({ id }) => id === sourceId);
 		return source?.framings.find(({ id }) => id === framingId)?.name ?? source?.name ?? 'gone';
 	};
 	/** As many as there are layers and open places, until somebody says otherwise. */
@@ -59,11 +59,8 @@
 		if (editing.session.do({ type: 'addScene', scene: made, at: index + 1 })) onedit(id);
 	}
 	function remove(from: Scene) {
-		if (!editing.session.do({ type: 'removeScene', sceneId: from.id })) return;
-		editing.session.notify(`${from.name} was deleted.`, () => {
-			editing.session.do({ type: 'addScene', scene: from, at: index });
-		});
-		onclose();
+		const command = { type: 'removeScene' as const, sceneId: from.id };
+		if (editing.session.doWithUndo(command, `${from.name} was deleted.`)) onclose();
 	}
 	const change = (part: Partial<Layer>, done = true) => layer && editing.changeLayer(layer.id, part, done);
 </script>
@@ -93,7 +90,7 @@
 				>
 				<button
 					class="act px-2 py-1 text-xs"
-					disabled={index >= show.scenes.length - 1}
+					disabled={index >= show.setup.scenes.length - 1}
 					onclick={() => editing.session.do({ type: 'moveScene', sceneId: scene.id, at: index + 1 })}>Later</button
 				>
 				<button class="act px-2 py-1 text-xs" onclick={() => remove(scene)}>Delete</button>
@@ -229,7 +226,7 @@
 						max={0.03}
 						step={0.001}
 						neutral={0}
-						text="{Math.round(layer.border.width * show.picture.height)} px"
+						text="{Math.round(layer.border.width * show.setup.picture.height)} px"
 						onchange={(width) => change({ border: { ...layer.border, width } }, false)}
 					/>
 					<label class="flex items-center justify-between text-gray-300">
@@ -317,7 +314,7 @@
 					<span class="text-gray-300">The event’s background, behind every scene</span>
 					<select
 						class="field w-full"
-						value={show.background ?? ''}
+						value={show.setup.background ?? ''}
 						onchange={({ currentTarget: { value } }) =>
 							editing.session.do({ type: 'setBackground', sourceId: value || null })}
 					>

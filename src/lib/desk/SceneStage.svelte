@@ -14,13 +14,17 @@
 	const items = $derived(
 		(scene?.layers ?? [])
 			.filter(({ hidden }) => !hidden)
-			.map(({ id, sourceId, box }) => ({ id, name: show?.sources.find((s) => s.id === sourceId)?.name ?? '', box })),
+			.map(({ id, sourceId, box }) => ({
+				id,
+				name: show?.setup.sources.find((s) => s.id === sourceId)?.name ?? '',
+				box,
+			})),
 	);
 
 	const layer = $derived(editing.layer);
 	const framing = $derived(
-		show?.sources.find(({ id }) => id === layer?.sourceId)?.framings.find(({ id }) => id === layer?.framingId)?.crop ??
-			WHOLE,
+		show?.setup.sources.find(({ id }) => id === layer?.sourceId)?.framings.find(({ id }) => id === layer?.framingId)
+			?.crop ?? WHOLE,
 	);
 	const condition = $derived(layer ? editing.session.conditions.get(layer.sourceId) : undefined);
 

@@ -20,7 +20,7 @@
 			Stream mix
 			<a class="font-semibold text-lamp underline" href="/events/{session.eventId}/mix" target="_blank">large</a>
 		</h2>
-		{#each show.channels as channel (channel.id)}
+		{#each show.setup.channels as channel (channel.id)}
 			<ChannelLine {session} {channel} {onopen} />
 		{:else}
 			<p class="border-t border-slate-rule px-3 py-2 text-sm text-gray-300">

@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** What can be set at a source of sound: what the browser does to it; at the stand-in console, what is wrong with it. */
-	import type { Source } from '../../core/show/source.ts';
+	import type { Source } from '../../core/show/sources/source.ts';
 	import type { ConsoleFault } from '../../engine/stand-ins.ts';
 
 	interface Props {

@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** Everything about one source: name, framings, corrections, patches, and what a card or clock says. */
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
-	import { NEUTRAL, type Adjust, type Source } from '../../core/show/source.ts';
+	import { NEUTRAL, type Adjust, type Source } from '../../core/show/sources/source.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import SliderField from '../ui/SliderField.svelte';
 	import CardFields from './CardFields.svelte';
@@ -13,7 +13,7 @@
 	import { framingSharpness } from './sharpness.ts';
 	import Sheet from './Sheet.svelte';
 	import type { SourceEditing } from './source-editing.svelte.ts';
-	import { plainScene, wholeLayer } from '../../core/show/scene.ts';
+	import { plainScene, wholeLayer } from '../../core/show/scenes/scene.ts';
 
 	interface Props {
 		editing: SourceEditing;
@@ -53,7 +53,7 @@
 			{@const { origin } = source}
 			<CardFields
 				card={origin.card}
-				people={show.people}
+				people={show.setup.people}
 				onchange={(card) => change({ origin: { ...origin, card } })}
 			/>
 		{:else if source.origin.from === 'clock'}
@@ -96,10 +96,7 @@
 								}}
 								onchange={({ currentTarget }) => {
 									const name = currentTarget.value.trim();
-									if (name)
-										change({
-											framings: source.framings.map((each) => (each.id === framing.id ? { ...each, name } : each)),
-										});
+									if (name) editing.changeFraming({ ...framing, name });
 								}}
 							/>
 							<button

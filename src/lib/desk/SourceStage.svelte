@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** A source's own picture, with its framings or its patches to be placed by hand. */
-	import type { Source } from '../../core/show/source.ts';
+	import type { Source } from '../../core/show/sources/source.ts';
 	import { isSourceOnAir, type ShowState } from '../../core/show/state.ts';
 	import { undoKey } from '../ui/undo-key.ts';
 	import Placer from './Placer.svelte';

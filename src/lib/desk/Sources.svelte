@@ -9,7 +9,7 @@
 		TextSizeOutline,
 		TrashBinOutline,
 	} from 'flowbite-svelte-icons';
-	import type { Source } from '../../core/show/source.ts';
+	import type { Source } from '../../core/show/sources/source.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import AddSource from './AddSource.svelte';
 	import { dragSource } from './drag-source.ts';
@@ -61,7 +61,7 @@
 		<button class="act mr-2 px-2 py-0.5 text-xs" onclick={() => (addOpen = true)}>Add a source</button>
 	</div>
 	<ul>
-		{#each show.sources as source (source.id)}
+		{#each show.setup.sources as source (source.id)}
 			{@const Icon = ICONS[source.kind]}
 			<li
 				class="flex items-center gap-2 border-t border-slate-rule px-3 py-1"

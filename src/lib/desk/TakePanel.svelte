@@ -11,7 +11,7 @@
 	}
 	let { session, show }: Props = $props();
 
-	const next = $derived(show.scenes.find(({ id }) => id === show.next));
+	const next = $derived(show.setup.scenes.find(({ id }) => id === show.live.next));
 
 	/** Near enough to the end of its way the lever is at its end. */
 	const AT_END = 0.985;
@@ -29,7 +29,7 @@
 		{next ? `Take ${next.name}` : 'Take'}
 	</button>
 	<TransitionFields
-		transition={show.transition}
+		transition={show.setup.transition}
 		onchange={(transition) => session.do({ type: 'setTransition', transition })}
 	/>
 	{#if next?.transition}
@@ -44,12 +44,12 @@
 			max="1"
 			step="0.01"
 			disabled={!next}
-			value={show.lever}
+			value={show.live.lever}
 			aria-label="Hand lever"
-			aria-valuetext="{Math.round(show.lever * 100)} % of the way to {next?.name ?? 'nothing'}"
+			aria-valuetext="{Math.round(show.live.lever * 100)} % of the way to {next?.name ?? 'nothing'}"
 			oninput={({ currentTarget }) => moveLever(currentTarget.valueAsNumber)}
 		/>
-		{#if show.lever > 0}
+		{#if show.live.lever > 0}
 			<button class="act px-2 py-0.5 text-xs" use:press={() => session.do({ type: 'setLever', position: 0 })}
 				>Let go back</button
 			>
@@ -58,8 +58,8 @@
 	<div class="flex items-center justify-between gap-1.5">
 		<Toggle
 			size="small"
-			checked={show.direct}
-			onchange={() => session.do({ type: 'setDirect', direct: !show.direct })}
+			checked={show.setup.direct}
+			onchange={() => session.do({ type: 'setDirect', direct: !show.setup.direct })}
 			class="text-sm font-semibold text-paper"
 		>
 			<span class="text-paper" title="Choosing a scene takes it at once">Direct</span>
@@ -67,19 +67,21 @@
 		<span class="flex gap-1.5">
 			<button
 				class="act px-2 py-1 text-sm"
-				disabled={show.take.from === null || show.take.calledBack}
+				disabled={show.live.take.from === null || show.live.take.calledBack}
 				title="The picture returns the way it went, also in the middle of a transition"
 				use:press={() => session.do({ type: 'callBack' })}>Call it back</button
 			>
-			<button class="act px-2 py-1 text-sm" disabled={!show.previous} use:press={() => session.do({ type: 'takeBack' })}
-				>One before</button
+			<button
+				class="act px-2 py-1 text-sm"
+				disabled={!show.live.previous}
+				use:press={() => session.do({ type: 'takeBack' })}>One before</button
 			>
 			<button
 				class="act px-2 py-1 text-sm aria-pressed:border-air aria-pressed:bg-air aria-pressed:text-white"
-				aria-pressed={show.black}
+				aria-pressed={show.live.black}
 				title="Black over everything, and back"
-				use:press={() => session.do({ type: 'setBlack', black: !show.black })}
-				>{show.black ? 'BLACK, press to undo' : 'Black'}</button
+				use:press={() => session.do({ type: 'setBlack', black: !show.live.black })}
+				>{show.live.black ? 'BLACK, press to undo' : 'Black'}</button
 			>
 		</span>
 	</div>

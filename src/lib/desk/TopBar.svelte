@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { format } from 'date-fns';
 	import { QuestionCircleOutline } from 'flowbite-svelte-icons';
-	import type { DestinationStatus } from '../../core/show/live.ts';
-	import type { ShowState } from '../../core/show/state.ts';
+	import type { DestinationStatus } from '../../core/show/messages.ts';
+	import { endsAt, type ShowState } from '../../core/show/state.ts';
 	import { bytesOf, clockOf, rateOf } from '../ui/format.ts';
 	import BroadcastDialog from './BroadcastDialog.svelte';
 	import { phaseWord } from './phases.ts';
@@ -23,14 +23,14 @@
 	let dialogOpen = $state(false);
 
 	const onAir = $derived(session.onAir);
-	const sinceS = $derived(onAir ? (now + session.show.clockOffsetMs - show.broadcast!.startedAt) / 1000 : 0);
+	const sinceS = $derived(onAir ? (now + session.show.clockOffsetMs - show.live.broadcast!.startedAt) / 1000 : 0);
 	const endsInS = $derived.by(() => {
-		const endsAt = onAir ? show.broadcast!.endsAt : null;
-		return endsAt === null ? null : Math.max(0, (endsAt - now - session.show.clockOffsetMs) / 1000);
+		const at = endsAt(show);
+		return at === null ? null : Math.max(0, (at - now - session.show.clockOffsetMs) / 1000);
 	});
 	const statuses = $derived(session.show.status?.destinations ?? []);
 	const lights = $derived(
-		show.destinations
+		show.setup.destinations
 			.filter(({ ticked }) => ticked)
 			.map(({ id, name }) => ({ id, name, status: statuses.find((status) => status.id === id) })),
 	);
@@ -50,8 +50,10 @@
 
 <header class="flex h-14 items-stretch gap-3 border-b border-slate-rule bg-slate-panel pr-2">
 	<a href="/" class="flex flex-col justify-center px-3 hover:bg-gray-700" title="To the events">
-		<span class="max-w-52 truncate text-lg leading-tight font-bold">{show.title}</span>
-		<span class="figures text-xs text-gray-300">{show.picture.width}×{show.picture.height}, {show.picture.fps}/s</span>
+		<span class="max-w-52 truncate text-lg leading-tight font-bold">{show.setup.title}</span>
+		<span class="figures text-xs text-gray-300"
+			>{show.setup.picture.width}×{show.setup.picture.height}, {show.setup.picture.fps}/s</span
+		>
 	</a>
 
 	{#if onAir}
@@ -95,7 +97,7 @@
 			>
 		{:else if recording?.phase === 'failed'}
 			<span class="font-bold text-lamp">▲ Not recording</span>
-		{:else if !show.delivery.records}
+		{:else if !show.setup.delivery.records}
 			<span class="bg-air px-1 font-bold text-white">NOT RECORDED</span>
 			<span class="text-xs text-gray-300">switched off</span>
 		{:else}

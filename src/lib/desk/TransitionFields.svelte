@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** How one scene becomes the other. */
-	import { DIRECTIONS, TRANSITION_KINDS, type Transition } from '../../core/show/scene.ts';
+	import { DIRECTIONS, TRANSITION_KINDS, type Transition } from '../../core/show/scenes/scene.ts';
 	import { press } from '../ui/press.ts';
 
 	interface Props {

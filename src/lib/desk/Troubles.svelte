@@ -5,7 +5,7 @@
 	import { echoWords } from '../../core/sound/echo.ts';
 	import { channelFaultWords, loudnessWords, mixFaultWords } from '../../core/sound/sound-health.ts';
 	import { canJudgeLoudness } from '../mix/listening.svelte.ts';
-	import { holdingCard } from '../../core/show/delivery.ts';
+	import { holdingCard } from '../../core/show/delivery/delivery.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import { durationOf, rateOf } from '../ui/format.ts';
 	import { Alarm, isQuiet, setQuiet } from './alarm.ts';
@@ -82,7 +82,12 @@
 				key: `apart ${reason}`,
 				text: `${tracks.map(({ name }) => name).join(', ')}: no longer recorded apart. ${reason}`,
 			});
-		if (status && show.delivery.records && status.recording.roomS !== null && status.recording.roomS < LITTLE_ROOM_S)
+		if (
+			status &&
+			show.setup.delivery.records &&
+			status.recording.roomS !== null &&
+			status.recording.roomS < LITTLE_ROOM_S
+		)
 			list.push({
 				key: 'disk',
 				text: `The server’s disk has room for ${durationOf(status.recording.roomS)} of recording. Move or delete old recordings.`,
@@ -90,7 +95,7 @@
 		if (session.onAir && status && status.holdingSince !== null)
 			list.push({
 				key: 'holding',
-				text: `Viewers see the card “${holdingCard(show).name}”: nothing has come from the desk for ${since(status.holdingSince - session.show.clockOffsetMs)}. The program returns by itself when it is back; without it the broadcast ends after ${show.delivery.holdMinutes} min.`,
+				text: `Viewers see the card “${holdingCard(show.setup).name}”: nothing has come from the desk for ${since(status.holdingSince - session.show.clockOffsetMs)}. The program returns by itself when it is back; without it the broadcast ends after ${show.setup.delivery.holdMinutes} min.`,
 				grave: true,
 			});
 		else if (session.onAir && status && !status.receiving)
@@ -102,7 +107,7 @@
 					text: `The line is too slow now, so the picture takes ${rateOf(kbps)} instead of ${rateOf(plannedKbps)}. It comes back by itself.`,
 				});
 		for (const { id, phase, reason, since: at, audience } of status?.destinations ?? []) {
-			const name = show.destinations.find((destination) => destination.id === id)?.name ?? id;
+			const name = show.setup.destinations.find((destination) => destination.id === id)?.name ?? id;
 			const retry = { name: 'Try again now', do: () => session.show.post({ type: 'retry', destinationId: id }) };
 			if (audience?.public === false)
 				list.push({
@@ -120,7 +125,7 @@
 					grave: true,
 				});
 		}
-		for (const { id, name, kind } of show.sources) {
+		for (const { id, name, kind } of show.setup.sources) {
 			if (onlySound && kind !== 'sound') continue;
 			const condition = session.conditions.get(id);
 			if (!condition || condition.reason === '') continue;
@@ -132,7 +137,7 @@
 		for (const fault of heard?.mix.faults ?? [])
 			list.push({ key: `mix ${fault}`, text: mixFaultWords(fault, heard!.mix.side), grave: fault === 'silent' });
 		for (const { id, faults, side } of heard?.channels ?? []) {
-			const channel = show.channels.find((each) => each.id === id);
+			const channel = show.setup.channels.find((each) => each.id === id);
 			for (const fault of channel ? faults : []) {
 				// What is put to one side on purpose is on one side; a microphone alone has no sides.
 				const hasSides = channel!.inputs.length === 2 && Math.abs(channel!.strip.pan) < 0.5;
@@ -141,7 +146,7 @@
 				list.push({ key: `${id} ${fault}`, text: channelFaultWords(channel!.name, fault, side) });
 			}
 		}
-		const nameOf = (id: string) => [...show.channels, ...show.sources].find((each) => each.id === id)?.name;
+		const nameOf = (id: string) => [...show.setup.channels, ...show.setup.sources].find((each) => each.id === id)?.name;
 		const echo = echoWords((heard?.echo ?? []).map(nameOf).filter((name) => name !== undefined));
 		if (echo) list.push({ key: 'echo', text: echo });
 		for (const { channelId, sourceId, beforeMs } of heard?.apart ?? []) {
@@ -149,7 +154,7 @@
 			if (channel && camera) list.push({ key: `apart ${channelId}`, text: apartWords(channel, camera, beforeMs) });
 		}
 		const loud =
-			heard && canJudgeLoudness(show, now) && loudnessWords(heard.mix.integrated, show.mix.master.targetLufs);
+			heard && canJudgeLoudness(show, now) && loudnessWords(heard.mix.integrated, show.setup.mix.master.targetLufs);
 		if (loud) list.push({ key: 'loudness', text: loud });
 		// Nothing is lost by it yet.
 		if (machine) list.push({ key: 'machine', text: machine });

@@ -6,15 +6,11 @@
 
 	let { session, show }: { session: DeskSession; show: ShowState } = $props();
 
-	const seen = $derived(session.show.viewers.filter(({ id }) => !show.hiddenMessages.includes(id)));
-	const nameOf = (id: string) => show.destinations.find((each) => each.id === id)?.name ?? '';
+	const seen = $derived(session.show.viewers.filter(({ id }) => !show.live.hiddenMessages.includes(id)));
+	const nameOf = (id: string) => show.setup.destinations.find((each) => each.id === id)?.name ?? '';
 
 	function hide(id: string, from: string) {
-		if (session.do({ type: 'hideMessage', messageId: id, hidden: true }))
-			session.notify(
-				`What ${from} wrote is hidden here.`,
-				() => void session.do({ type: 'hideMessage', messageId: id, hidden: false }),
-			);
+		session.doWithUndo({ type: 'hideMessage', messageId: id, hidden: true }, `What ${from} wrote is hidden here.`);
 	}
 </script>
 

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { PenOutline, PlusOutline } from 'flowbite-svelte-icons';
-	import { plainScene, type Scene } from '../../core/show/scene.ts';
+	import { plainScene, type Scene } from '../../core/show/scenes/scene.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import { press } from '../ui/press.ts';
 	import Monitor from './Monitor.svelte';
@@ -19,11 +19,11 @@
 	let { session, show, onedit = null, onsecond = null, alone = false }: Props = $props();
 
 	/** A few scenes get large tiles, many share the width; and one place is for the next. */
-	const tiles = $derived(show.scenes.length + (onedit ? 1 : 0));
+	const tiles = $derived(show.setup.scenes.length + (onedit ? 1 : 0));
 	const across = $derived(alone ? Math.ceil(Math.sqrt(tiles)) : tiles <= 3 ? 3 : tiles === 4 ? 4 : 5);
 
 	const markOf = (scene: Scene) =>
-		scene.id === show.program ? session.programMark : scene.id === show.next ? 'next' : 'none';
+		scene.id === show.live.program ? session.programMark : scene.id === show.live.next ? 'next' : 'none';
 	function faultOf({ layers }: Scene): string {
 		const conditions = layers.map(({ sourceId }) => session.conditions.get(sourceId));
 		if (conditions.some((condition) => condition?.state === 'lost')) return 'No picture';
@@ -34,7 +34,7 @@
 
 	function add() {
 		const id = newId();
-		const scene = plainScene(id, `Scene ${show.scenes.length + 1}`, []);
+		const scene = plainScene(id, `Scene ${show.setup.scenes.length + 1}`, []);
 		if (session.do({ type: 'addScene', scene })) onedit?.(id);
 	}
 </script>
@@ -44,11 +44,11 @@
 	style:grid-template-columns="repeat({across}, minmax(0, 1fr))"
 	aria-label="Wall"
 >
-	{#each show.scenes as scene, index (scene.id)}
+	{#each show.setup.scenes as scene, index (scene.id)}
 		<div class="group relative">
 			<button
 				class="block w-full text-left"
-				aria-label="{show.direct ? 'Take' : 'Put in Next'}: {scene.name}"
+				aria-label="{show.setup.direct ? 'Take' : 'Put in Next'}: {scene.name}"
 				use:press={() => session.choose(scene.id, false)}
 			>
 				<Monitor
@@ -56,7 +56,7 @@
 					subject={{ sceneId: scene.id }}
 					mark={markOf(scene)}
 					label="{index + 1} {scene.name}"
-					empty={scene.layers.length === 0 && scene.background.is !== 'own' && show.background === null}
+					empty={scene.layers.length === 0 && scene.background.is !== 'own' && show.setup.background === null}
 					fault={faultOf(scene)}
 					compact={across > 3 && !alone}
 					class="w-full"

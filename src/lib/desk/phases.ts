@@ -1,4 +1,4 @@
-import type { DestinationStatus } from '../../core/show/live.ts';
+import type { DestinationStatus } from '../../core/show/messages.ts';
 
 /** State of a destination in a word or two. */
 export function phaseWord(status: DestinationStatus | undefined, onAir: boolean): string {

@@ -1,7 +1,7 @@
 /** The editing of one scene: what it is now with all changes, and the way back. */
 import { arranged } from '../../core/picture/geometry.ts';
 import type { Box } from '../../core/show/basics.ts';
-import { wholeLayer, type Layer, type Scene } from '../../core/show/scene.ts';
+import { wholeLayer, type Layer, type Scene } from '../../core/show/scenes/scene.ts';
 import { newId, type DeskSession } from './session.svelte.ts';
 import { Steps } from './steps.svelte.ts';
 
@@ -17,7 +17,7 @@ export class SceneEditing {
 	showsOpacity = $state(false);
 	/** Places of an arrangement that nothing has been put into yet. */
 	places = $state.raw<readonly Box[]>([]);
-	#steps = new Steps<Scene>();
+	#steps = new Steps();
 
 	constructor(session: DeskSession, sceneId: string) {
 		this.session = session;
@@ -26,12 +26,12 @@ export class SceneEditing {
 	}
 
 	get draft(): Scene | null {
-		return this.session.show.state?.drafts.find(({ id }) => id === this.sceneId) ?? null;
+		return this.session.show.state?.live.drafts.find(({ id }) => id === this.sceneId) ?? null;
 	}
 
 	/** The scene with the changes that wait, or null when it is gone. */
 	get scene(): Scene | null {
-		return this.draft ?? this.session.show.state?.scenes.find(({ id }) => id === this.sceneId) ?? null;
+		return this.draft ?? this.session.show.state?.setup.scenes.find(({ id }) => id === this.sceneId) ?? null;
 	}
 
 	get layer(): Layer | null {
@@ -39,7 +39,7 @@ export class SceneEditing {
 	}
 
 	get onAir(): boolean {
-		return this.session.onAir && this.session.show.state?.program === this.sceneId;
+		return this.session.onAir && this.session.show.state?.live.program === this.sceneId;
 	}
 
 	get canUndo(): boolean {
@@ -50,9 +50,10 @@ export class SceneEditing {
 	change(part: Partial<Scene>, done = true, what = Object.keys(part).join()): boolean {
 		const { scene } = this;
 		if (!scene) return false;
-		const ok = this.session.do({ type: 'changeScene', scene: { ...scene, ...part }, live: this.live });
-		if (ok) this.#steps.remember(scene, what, done);
-		return ok;
+		const command = { type: 'changeScene' as const, scene: { ...scene, ...part }, live: this.live };
+		const inverse = this.session.show.send(command);
+		if (inverse) this.#steps.remember(inverse, what, done);
+		return inverse !== null;
 	}
 
 	changeLayer(id: string, part: Partial<Layer>, done = true): void {
@@ -61,17 +62,14 @@ export class SceneEditing {
 	}
 
 	undo(): void {
-		const last = this.#steps.back();
-		if (last) this.session.do({ type: 'changeScene', scene: last, live: this.live });
+		this.session.takeBack(this.#steps.back());
 	}
 
 	/** Gives up the changes that wait for the next take. */
 	forget(): void {
 		const { draft, session } = this;
-		if (!draft || !session.do({ type: 'dropDraft', sceneId: this.sceneId })) return;
-		session.notify(`The changes of ${draft.name} were forgotten.`, () =>
-			session.do({ type: 'changeScene', scene: draft, live: false }),
-		);
+		if (!draft) return;
+		session.doWithUndo({ type: 'dropDraft', sceneId: this.sceneId }, `The changes of ${draft.name} were forgotten.`);
 	}
 
 	/** @param place of the empty places, the first unless said otherwise; without any it comes into a corner */
@@ -114,7 +112,7 @@ export class SceneEditing {
 	 */
 	arrange(way: Parameters<typeof arranged>[0], count: number): void {
 		const { scene } = this;
-		const { picture } = this.session.show.state!;
+		const { picture } = this.session.show.state!.setup;
 		if (!scene) return;
 		const boxes = arranged(way, count, picture.width / picture.height);
 		this.places = boxes.slice(scene.layers.length);

@@ -1,9 +1,8 @@
 /* eslint-disable svelte/prefer-svelte-reactivity -- conditions are replaced whole, never changed in place */
 /** What the desk works with: the live show, the engine when this page is it, and notices to the person. */
-import type { Command } from '../../core/show/command.ts';
-import type { SoundReport } from '../../core/show/live.ts';
-import type { Scene } from '../../core/show/scene.ts';
-import type { Source } from '../../core/show/source.ts';
+import { batchOf, type PageCommand, type SingleCommand } from '../../core/show/command.ts';
+import type { SoundReport } from '../../core/show/messages.ts';
+import type { Source } from '../../core/show/sources/source.ts';
 import { isOnAir, isRehearsal, isSent, type Picture } from '../../core/show/state.ts';
 import { Engine, type EngineEvents, type EnginePart } from '../../engine/engine.ts';
 import { askForShare } from '../../engine/share.ts';
@@ -12,6 +11,7 @@ import { Ears } from '../mix/ears.svelte.ts';
 import { Listening } from '../mix/listening.svelte.ts';
 import { SyncWatch } from '../mix/sync-watch.ts';
 import { LiveShow } from '../show/live-show.svelte.ts';
+import { refusalWords } from '../words/refusals.ts';
 
 const NOTICE_MS = 8000;
 
@@ -47,11 +47,11 @@ export class DeskSession {
 	constructor(eventId: string, makesProgram: boolean, rehearsalWatchUrl: string | null = null) {
 		this.rehearsalWatchUrl = rehearsalWatchUrl;
 		this.eventId = eventId;
-		this.show = new LiveShow(eventId, makesProgram, (reason) => this.notify(reason));
+		this.show = new LiveShow(eventId, makesProgram, (reason) => this.notify(refusalWords(reason)));
 		if (makesProgram) this.show.onChange = () => this.#keepEngine();
 		this.ears = new Ears(
 			() => this.engine,
-			() => this.show.state?.channels.map(({ id }) => id) ?? [],
+			() => this.show.state?.setup.channels.map(({ id }) => id) ?? [],
 			(reason) => this.notify(reason),
 		);
 	}
@@ -71,8 +71,21 @@ export class DeskSession {
 		return this.#listening?.report ?? this.show.sound;
 	}
 
-	do(command: Command): boolean {
-		return this.show.send(command);
+	/** Does a command. False when it cannot be done, which the person is told. */
+	do(command: PageCommand): boolean {
+		return this.show.send(command) !== null;
+	}
+
+	/** Does a command; the person is told so and can take it back. */
+	doWithUndo(command: PageCommand, sentence: string): boolean {
+		const inverse = this.show.send(command);
+		if (inverse) this.notify(sentence, inverse.length > 0 ? () => this.takeBack(inverse) : null);
+		return inverse !== null;
+	}
+
+	/** Takes a change back, all of it or nothing. */
+	takeBack(inverse: readonly SingleCommand[]): void {
+		if (inverse.length > 0) this.do(batchOf(inverse));
 	}
 
 	notify(text: string, undo: (() => void) | null = null): void {
@@ -93,9 +106,9 @@ export class DeskSession {
 		const { status, state, connected } = this.show;
 		if (!state || !status) return;
 		if (connected && status.engine === null) this.show.post({ type: 'wantEngine', takeOver: false });
-		const same = JSON.stringify(this.#made?.picture) === JSON.stringify(state.picture);
+		const same = JSON.stringify(this.#made?.picture) === JSON.stringify(state.setup.picture);
 		if (this.#made && (this.isWatching || !same)) this.#stopEngine();
-		if (this.isEngine && !this.#made) void this.#startEngine(state.picture);
+		if (this.isEngine && !this.#made) void this.#startEngine(state.setup.picture);
 		this.#made?.engine.follow(state);
 	}
 
@@ -169,33 +182,13 @@ export class DeskSession {
 	choose(sceneId: string, atOnce: boolean): void {
 		const state = this.show.state;
 		if (!state) return;
-		if (atOnce || state.direct) this.do({ type: 'take', sceneId });
+		if (atOnce || state.setup.direct) this.do({ type: 'take', sceneId });
 		else this.do({ type: 'setNext', sceneId });
 	}
 
 	/** Removes a source and offers to bring it back with all that went with it. */
-	removeSource(source: Source): void {
-		const state = this.show.state;
-		if (!state) return;
-		const at = state.sources.findIndex(({ id }) => id === source.id);
-		const uses = ({ layers, background }: Scene) =>
-			layers.some(({ sourceId }) => sourceId === source.id) ||
-			(background.is === 'own' && background.sourceId === source.id);
-		const using = state.scenes.filter(uses);
-		const own = ({ layers }: Scene) => layers.length > 0 && layers.every(({ sourceId }) => sourceId === source.id);
-		const scenes = state.scenes.filter(own);
-		const sceneAt = Math.max(0, state.scenes.findIndex(own));
-		const channels = state.channels.filter(({ sourceId }) => sourceId === source.id);
-		const overlays = state.overlays.filter((overlay) => overlay.kind === 'picture' && overlay.sourceId === source.id);
-		const patches = state.patches.filter(({ sourceId }) => sourceId === source.id);
-		const { background } = state;
-		if (!this.do({ type: 'removeSource', sourceId: source.id })) return;
-		const undo = () => {
-			this.do({ type: 'addSource', source, scenes, channels, overlays, patches, at, sceneAt });
-			for (const scene of using) if (!own(scene)) this.do({ type: 'changeScene', scene, live: true });
-			if (background === source.id) this.do({ type: 'setBackground', sourceId: source.id });
-		};
-		this.notify(`${source.name} was removed.`, undo);
+	removeSource({ id: sourceId, name }: Source): void {
+		this.doWithUndo({ type: 'removeSource', sourceId }, `${name} was removed.`);
 	}
 
 	/** True while viewers get the program. */

@@ -1,13 +1,13 @@
 /** How sharp a layer will be for viewers, in words when it will not. */
 import { cropWithin, fitInto, scaledTo, sharpness, sharpnessWarning } from '../../core/picture/geometry.ts';
 import { WHOLE, type Crop } from '../../core/show/basics.ts';
-import type { Layer } from '../../core/show/scene.ts';
-import type { ShowState } from '../../core/show/state.ts';
+import type { Layer } from '../../core/show/scenes/scene.ts';
+import type { Picture, ShowState } from '../../core/show/state.ts';
 import type { SourceCondition } from '../../engine/source.ts';
 
 export function sharpnessOf(
 	{ sourceId, framingId, crop, box, fit }: Layer,
-	{ sources, picture }: ShowState,
+	{ setup: { sources, picture } }: ShowState,
 	conditions: ReadonlyMap<string, SourceCondition>,
 ): string | null {
 	const source = sources.find(({ id }) => id === sourceId);
@@ -19,7 +19,7 @@ export function sharpnessOf(
 export function framingSharpness(
 	sourceId: string,
 	crop: Crop,
-	{ picture }: ShowState,
+	{ setup: { picture } }: ShowState,
 	conditions: ReadonlyMap<string, SourceCondition>,
 ): string | null {
 	return warning(sourceId, crop, WHOLE, 'fit', picture, conditions);
@@ -30,7 +30,7 @@ function warning(
 	crop: Crop,
 	box: Crop,
 	fit: Layer['fit'],
-	picture: ShowState['picture'],
+	picture: Picture,
 	conditions: ReadonlyMap<string, SourceCondition>,
 ): string | null {
 	const size = conditions.get(sourceId);

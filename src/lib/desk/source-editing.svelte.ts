@@ -1,14 +1,10 @@
 /** The editing of one source: its framings, corrections and patches, and the way back. */
 import type { Box } from '../../core/show/basics.ts';
-import type { PrivacyPatch } from '../../core/show/overlay.ts';
-import type { Source } from '../../core/show/source.ts';
+import type { PrivacyPatch } from '../../core/show/overlays/overlay.ts';
+import type { SingleCommand } from '../../core/show/command.ts';
+import type { Framing, Source } from '../../core/show/sources/source.ts';
 import { newId, type DeskSession } from './session.svelte.ts';
 import { Steps } from './steps.svelte.ts';
-
-interface Before {
-	source: Source;
-	patches: readonly PrivacyPatch[];
-}
 
 export class SourceEditing {
 	readonly session: DeskSession;
@@ -17,7 +13,7 @@ export class SourceEditing {
 	placing = $state<'framings' | 'patches'>('framings');
 	/** The framing or patch that is placed. */
 	selected = $state<string | null>(null);
-	#steps = new Steps<Before>();
+	#steps = new Steps();
 
 	constructor(session: DeskSession, sourceId: string) {
 		this.session = session;
@@ -30,11 +26,11 @@ export class SourceEditing {
 
 	/** Null when it is gone. */
 	get source(): Source | null {
-		return this.session.show.state?.sources.find(({ id }) => id === this.sourceId) ?? null;
+		return this.session.show.state?.setup.sources.find(({ id }) => id === this.sourceId) ?? null;
 	}
 
 	get patches(): readonly PrivacyPatch[] {
-		return this.session.show.state?.patches.filter(({ sourceId }) => sourceId === this.sourceId) ?? [];
+		return this.session.show.state?.setup.patches.filter(({ sourceId }) => sourceId === this.sourceId) ?? [];
 	}
 
 	get canUndo(): boolean {
@@ -42,26 +38,32 @@ export class SourceEditing {
 	}
 
 	/** @param done false while a movement goes on */
-	change(part: Partial<Source>, done = true, what = Object.keys(part).join()): boolean {
+	change(part: Partial<Omit<Source, 'name' | 'framings'>>, done = true, what = Object.keys(part).join()): boolean {
 		const { source } = this;
 		if (!source) return false;
-		const before = { source, patches: this.patches };
-		const ok = this.session.do({ type: 'changeSource', source: { ...source, ...part } });
-		if (ok) this.#steps.remember(before, what, done);
-		return ok;
+		return this.#do({ type: 'changeSource', source: { ...source, ...part } }, done, what);
+	}
+
+	changeFraming(framing: Framing, done = true): void {
+		this.#do({ type: 'changeFraming', sourceId: this.sourceId, framing }, done, framing.id);
 	}
 
 	changePatch(patch: PrivacyPatch, done = true): void {
-		const { source, patches } = this;
-		if (!source) return;
-		if (this.session.do({ type: 'changePatch', patch })) this.#steps.remember({ source, patches }, patch.id, done);
+		this.#do({ type: 'changePatch', patch }, done, patch.id);
+	}
+
+	/** Does a change that `undo` takes back. */
+	#do(command: SingleCommand, done: boolean, what: string): boolean {
+		const inverse = this.session.show.send(command);
+		if (inverse) this.#steps.remember(inverse, what, done);
+		return inverse !== null;
 	}
 
 	/** A box was moved on the picture. */
 	place(id: string, box: Box, done: boolean): void {
 		if (this.placing === 'framings') {
-			const framings = this.source?.framings.map((each) => (each.id === id ? { ...each, crop: box } : each));
-			this.change({ framings: framings ?? [] }, done, id);
+			const framing = this.source?.framings.find((each) => each.id === id);
+			if (framing) this.changeFraming({ ...framing, crop: box }, done);
 		} else {
 			const patch = this.patches.find((each) => each.id === id);
 			if (patch) this.changePatch({ ...patch, area: box }, done);
@@ -76,21 +78,15 @@ export class SourceEditing {
 			name: `${source.name} ${source.framings.length + 2}`.slice(0, 120),
 			crop: { x: 0.25, y: 0.25, width: 0.5, height: 0.5 },
 		};
-		if (!this.change({ framings: [...source.framings, framing] })) return;
+		// Not a step to go back: a scene may show it by then.
+		if (!this.session.do({ type: 'addFraming', sourceId: source.id, framing })) return;
 		this.placing = 'framings';
 		this.selected = framing.id;
 	}
 
-	removeFraming(id: string): void {
-		const { source, session } = this;
-		if (!source) return;
-		const scenes = session.show.state!.scenes.filter(({ layers }) => layers.some(({ framingId }) => framingId === id));
-		const framings = source.framings.filter((framing) => framing.id !== id);
-		if (!session.do({ type: 'changeSource', source: { ...source, framings } })) return;
-		session.notify(`The framing was removed.`, () => {
-			session.do({ type: 'changeSource', source });
-			for (const scene of scenes) session.do({ type: 'changeScene', scene, live: true });
-		});
+	removeFraming(framingId: string): void {
+		const { sourceId } = this;
+		this.session.doWithUndo({ type: 'removeFraming', sourceId, framingId }, 'The framing was removed.');
 	}
 
 	addPatch(): void {
@@ -111,19 +107,8 @@ export class SourceEditing {
 		this.selected = patch.id;
 	}
 
-	/** Goes back one change. A patch is never taken off by going back, and a framing that a scene shows is not lost. */
+	/** Goes back one change. Framings and patches that were added stay: going back must not uncover anything. */
 	undo(): void {
-		const before = this.#steps.back();
-		const { source, patches } = this;
-		if (!before || !source) return;
-		const { scenes } = this.session.show.state!;
-		const used = scenes.flatMap(({ layers }) => layers.map(({ framingId }) => framingId));
-		const were = before.source.framings;
-		const since = source.framings.filter(({ id }) => used.includes(id) && !were.some((each) => each.id === id));
-		this.session.do({ type: 'changeSource', source: { ...before.source, framings: [...were, ...since] } });
-		for (const patch of patches) {
-			const old = before.patches.find(({ id }) => id === patch.id);
-			if (old && JSON.stringify(old) !== JSON.stringify(patch)) this.session.do({ type: 'changePatch', patch: old });
-		}
+		this.session.takeBack(this.#steps.back());
 	}
 }

@@ -1,30 +1,32 @@
-/** The way back from an editing: what was so before each of its steps. */
+/** The way back from an editing: commands that take back each of its steps. */
+import type { SingleCommand } from '../../core/show/command.ts';
+
 const KEPT = 50;
 
-export class Steps<T> {
+export class Steps {
 	/** Newest last. */
-	#before = $state.raw<readonly T[]>([]);
+	#inverses = $state.raw<readonly (readonly SingleCommand[])[]>([]);
 	/** What a movement by hand changes, while it goes on. */
 	#moving: string | null = null;
 
 	get any(): boolean {
-		return this.#before.length > 0;
+		return this.#inverses.length > 0;
 	}
 
 	/**
-	 * Remembers what was so before a change that was done. A movement by hand is one step, however often it is told.
+	 * Remembers how a change that was done is taken back. A movement by hand is one step, however often it is reported.
 	 * @param what names what is changed
 	 * @param done false while a movement goes on
 	 */
-	remember(before: T, what: string, done: boolean): void {
-		if (this.#moving !== what) this.#before = [...this.#before.slice(1 - KEPT), before];
+	remember(inverse: readonly SingleCommand[], what: string, done: boolean): void {
+		if (this.#moving !== what) this.#inverses = [...this.#inverses.slice(1 - KEPT), inverse];
 		this.#moving = done ? null : what;
 	}
 
-	/** The newest, which is forgotten. */
-	back(): T | null {
-		const last = this.#before.at(-1) ?? null;
-		this.#before = this.#before.slice(0, -1);
+	/** Hands out the newest, which is forgotten. */
+	back(): readonly SingleCommand[] {
+		const last = this.#inverses.at(-1) ?? [];
+		this.#inverses = this.#inverses.slice(0, -1);
 		this.#moving = null;
 		return last;
 	}

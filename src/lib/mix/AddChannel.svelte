@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** Takes one more input of a source into the mix. */
-	import { plainChannel } from '../../core/show/mix.ts';
+	import { plainChannel } from '../../core/show/mix/mix.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import { newId, type DeskSession } from '../desk/session.svelte.ts';
 
@@ -11,12 +11,12 @@
 	}
 	let { session, show, onadded }: Props = $props();
 
-	const sounds = $derived(show.sources.filter(({ kind }) => kind === 'sound'));
+	const sounds = $derived(show.setup.sources.filter(({ kind }) => kind === 'sound'));
 
 	function add(sourceId: string) {
 		const source = sounds.find(({ id }) => id === sourceId);
 		if (!source) return;
-		const used = show.channels.filter((channel) => channel.sourceId === sourceId).flatMap(({ inputs }) => inputs);
+		const used = show.setup.channels.filter((channel) => channel.sourceId === sourceId).flatMap(({ inputs }) => inputs);
 		const free = Array.from({ length: 32 }, (_, i) => i).find((i) => !used.includes(i)) ?? 0;
 		const id = newId();
 		const channel = plainChannel(id, sourceId, `${source.name} ${free + 1}`.slice(0, 120), [free]);

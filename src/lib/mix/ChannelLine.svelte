@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** One channel: what it is, how loud it is, and the two things that are done to it most. */
-	import type { Channel } from '../../core/show/mix.ts';
+	import type { Channel } from '../../core/show/mix/mix.ts';
 	import { isOpen } from '../../core/sound/mix-plan.ts';
 	import type { DeskSession } from '../desk/session.svelte.ts';
 	import { hold } from '../ui/hold.ts';
@@ -20,7 +20,8 @@
 
 	const heard = $derived(session.heard?.channels.find(({ id }) => id === channel.id) ?? null);
 	const show = $derived(session.show.state);
-	const groupMuted = $derived(channel.group !== null && show?.mix.groups[channel.group].muted);
+	const groupMuted = $derived(channel.group !== null && show?.setup.mix.groups[channel.group].muted);
+	const isPressed = $derived(show?.live.pressed.includes(channel.id) ?? false);
 	const waits = $derived(show !== null && !isOpen(channel, show));
 	const WAITS = {
 		always: '',
@@ -80,9 +81,9 @@
 			class="act mt-1 w-full aria-pressed:border-lamp aria-pressed:bg-lamp aria-pressed:text-ink {large
 				? 'min-h-11'
 				: 'py-1 text-sm'}"
-			aria-pressed={channel.pressed}
+			aria-pressed={isPressed}
 			use:hold={(pressed) => session.do({ type: 'pressChannel', channelId: channel.id, pressed })}
-			>{channel.pressed ? `${channel.name} is heard` : 'Hold to talk'}</button
+			>{isPressed ? `${channel.name} is heard` : 'Hold to talk'}</button
 		>
 	{/if}
 	{#if large}<p class="truncate text-xs text-gray-300">{says || ' '}</p>{/if}

@@ -10,7 +10,7 @@
 		type Band,
 		type Channel,
 		type Strip,
-	} from '../../core/show/mix.ts';
+	} from '../../core/show/mix/mix.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import type { DeskSession } from '../desk/session.svelte.ts';
 	import Sheet from '../desk/Sheet.svelte';
@@ -36,18 +36,12 @@
 	const gate = (part: Partial<Strip['gate']>) => set({ gate: { ...strip.gate, ...part } });
 
 	function preset(name: (typeof PRESETS)[number]) {
-		const before = channel;
-		if (change(withPreset(channel, name)))
-			session.notify(`${channel.name} is set up as ${name}.`, () =>
-				session.do({ type: 'changeChannel', channel: before }),
-			);
+		const command = { type: 'changeChannel' as const, channel: withPreset(channel, name) };
+		session.doWithUndo(command, `${channel.name} is set up as ${name}.`);
 	}
 	function remove() {
-		const before = channel;
-		const at = show.channels.findIndex(({ id }) => id === channel.id);
-		if (!session.do({ type: 'removeChannel', channelId: channel.id })) return;
-		session.notify(`${before.name} was removed.`, () => session.do({ type: 'addChannel', channel: before, at }));
-		onclose();
+		const { id: channelId, name } = channel;
+		if (session.doWithUndo({ type: 'removeChannel', channelId }, `${name} was removed.`)) onclose();
 	}
 
 	const db = signedDb;
@@ -129,7 +123,7 @@
 					value={channel.followed ?? channel.sourceId}
 					onchange={({ currentTarget }) => change({ followed: currentTarget.value })}
 				>
-					{#each show.sources as { id, name } (id)}<option value={id}>The picture of {name}</option>{/each}
+					{#each show.setup.sources as { id, name } (id)}<option value={id}>The picture of {name}</option>{/each}
 				</select>
 			{/if}
 			<select

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { CompressorSettings } from '../../core/show/mix.ts';
+	import type { CompressorSettings } from '../../core/show/mix/mix.ts';
 	import SliderField from '../ui/SliderField.svelte';
 	import { signedDb } from './db-text.ts';
 

@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** What high-pass and equaliser do, drawn over the pitches that people hear. */
-	import type { Strip } from '../../core/show/mix.ts';
+	import type { Strip } from '../../core/show/mix/mix.ts';
 	import { bandOf, highPass, responseDb } from '../../core/sound/biquad.ts';
 
 	let { strip }: { strip: Strip } = $props();

@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** What this person hears, on an output of its own. Nobody else hears it. */
-	import { GROUPS } from '../../core/show/mix.ts';
+	import { GROUPS } from '../../core/show/mix/mix.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import type { Hearing } from '../../engine/engine.ts';
 	import type { DeskSession } from '../desk/session.svelte.ts';
@@ -17,7 +17,7 @@
 		{ name: 'Nothing', hearing: { to: 'nothing' } },
 		{ name: 'The stream, as viewers get it', hearing: { to: 'mix' } },
 		...GROUPS.map((group) => ({ name: `All ${group}`, hearing: { to: 'group' as const, group } })),
-		...show.channels.map(({ id, name }) => ({ name, hearing: { to: 'channel' as const, channelId: id } })),
+		...show.setup.channels.map(({ id, name }) => ({ name, hearing: { to: 'channel' as const, channelId: id } })),
 	]);
 	const at = $derived(
 		Math.max(

@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** Measures by how much a channel must wait, and offers to set it. */
-	import type { Channel } from '../../core/show/mix.ts';
+	import type { Channel } from '../../core/show/mix/mix.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import TimedBar from '../ui/TimedBar.svelte';
 	import type { DeskSession } from '../desk/session.svelte.ts';
@@ -16,8 +16,8 @@
 	/** Longest part of a measurement, seconds; for the progress shown. */
 	let lasts = $state(0);
 	let advice = $state.raw<Advice | null>(null);
-	const others = $derived(show.channels.filter(({ id }) => id !== channel.id));
-	const cameras = $derived(show.sources.filter(({ kind }) => kind === 'camera'));
+	const others = $derived(show.setup.channels.filter(({ id }) => id !== channel.id));
+	const cameras = $derived(show.setup.sources.filter(({ kind }) => kind === 'camera'));
 
 	async function measure(against: string) {
 		const { engine } = session;
@@ -29,8 +29,8 @@
 			lasts = kind === 'channel' ? SOUNDS_S : CLAP_S;
 			const found =
 				kind === 'channel' ? await measureSounds(engine, channel.id, id) : await measureClap(engine, channel.id, id);
-			const other = [...show.channels, ...show.sources].find((each) => each.id === id)!;
-			const set = kind === 'channel' ? show.channels.find((each) => each.id === id)!.strip.delayMs : 0;
+			const other = [...show.setup.channels, ...show.setup.sources].find((each) => each.id === id)!;
+			const set = kind === 'channel' ? show.setup.channels.find((each) => each.id === id)!.strip.delayMs : 0;
 			advice = delayAdvice(found, channel, other.name, set);
 		} catch (error) {
 			advice = { says: (error as Error).message, delayMs: null };
@@ -42,11 +42,8 @@
 	const reveal = (node: HTMLElement) => node.parentElement?.scrollIntoView({ block: 'nearest' });
 
 	function set(delayMs: number) {
-		const before = channel;
-		if (!session.do({ type: 'changeChannel', channel: { ...channel, strip: { ...channel.strip, delayMs } } })) return;
-		session.notify(`${channel.name} waits ${delayMs} ms.`, () =>
-			session.do({ type: 'changeChannel', channel: before }),
-		);
+		const command = { type: 'changeChannel' as const, channel: { ...channel, strip: { ...channel.strip, delayMs } } };
+		if (!session.doWithUndo(command, `${channel.name} waits ${delayMs} ms.`)) return;
 		advice = null;
 	}
 </script>

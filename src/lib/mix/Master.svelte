@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** The whole mix: how loud it is for viewers, groups, and silence at one press. */
-	import { GROUPS } from '../../core/show/mix.ts';
+	import { GROUPS } from '../../core/show/mix/mix.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import type { DeskSession } from '../desk/session.svelte.ts';
 	import { press } from '../ui/press.ts';
@@ -16,7 +16,7 @@
 
 	const mix = $derived(session.heard?.mix ?? null);
 	const lufs = (value: number | undefined) => (value === undefined || value <= -100 ? '–' : value.toFixed(1));
-	const { master, groups } = $derived(show.mix);
+	const { master, groups } = $derived(show.setup.mix);
 	let fadeS = $state(5);
 	const BOTTOM_DB = -60;
 	const isDown = (group: (typeof GROUPS)[number]) => groups[group].gainDb <= BOTTOM_DB;
@@ -90,9 +90,9 @@
 			? 'max-lg:fixed max-lg:inset-x-2 max-lg:bottom-2 max-lg:z-30 max-lg:min-h-14 lg:w-full'
 			: 'w-full'}"
 		title="Key H: all of the stream silent, and back"
-		aria-pressed={show.hushed}
-		use:press={() => session.do({ type: 'setHush', hushed: !show.hushed })}
+		aria-pressed={show.live.hushed}
+		use:press={() => session.do({ type: 'setHush', hushed: !show.live.hushed })}
 	>
-		{show.hushed ? 'HUSHED, press to undo' : 'Hush'}
+		{show.live.hushed ? 'HUSHED, press to undo' : 'Hush'}
 	</button>
 </section>

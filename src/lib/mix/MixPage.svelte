@@ -30,13 +30,13 @@
 	const show = $derived(session.show.state);
 	const mix = $derived(session.heard?.mix ?? null);
 	let chosen = $state<string | null>(null);
-	const channel = $derived(show?.channels.find(({ id }) => id === chosen) ?? null);
+	const channel = $derived(show?.setup.channels.find(({ id }) => id === chosen) ?? null);
 	const figure = (value: number | undefined) => (value === undefined || value <= -100 ? '–' : value.toFixed(1));
 	const TARGETS = [-14, -16, -18, -23];
 
 	onMount(() => {
 		document.documentElement.classList.add('dark');
-		const endKey = listenToHush(window, () => session.do({ type: 'setHush', hushed: !show?.hushed }));
+		const endKey = listenToHush(window, () => session.do({ type: 'setHush', hushed: !show?.live.hushed }));
 		return () => {
 			endKey();
 			document.documentElement.classList.remove('dark');
@@ -46,10 +46,10 @@
 </script>
 
 {#if show}
-	{@const { ducking, master } = show.mix}
+	{@const { ducking, master } = show.setup.mix}
 	<div class="grid min-h-screen grid-rows-[auto_auto_minmax(0,1fr)] bg-ink text-paper max-lg:pb-20 lg:h-screen">
 		<header class="flex flex-wrap items-center gap-4 border-b border-slate-rule bg-slate-panel px-3 py-2">
-			<h1 class="text-lg font-bold">{show.title}: stream mix</h1>
+			<h1 class="text-lg font-bold">{show.setup.title}: stream mix</h1>
 			<p
 				class="rounded-sm px-3 py-1 font-bold {session.rehearsing
 					? 'border-2 border-dashed border-ink bg-paper text-ink'
@@ -70,7 +70,7 @@
 				class="panel m-2 grid min-h-0 auto-rows-min grid-cols-1 overflow-y-auto sm:grid-cols-2"
 				aria-label="Channels"
 			>
-				{#each show.channels as each (each.id)}
+				{#each show.setup.channels as each (each.id)}
 					<ChannelLine {session} channel={each} large chosen={each.id === chosen} onopen={(id) => (chosen = id)} />
 				{:else}
 					<p class="p-4 text-gray-300">No channel yet. Add one from a source of sound.</p>

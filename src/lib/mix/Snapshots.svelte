@@ -1,8 +1,8 @@
 <script lang="ts">
 	/** Snapshots of the mix: stored as it is now, recalled in the time that is set. */
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
-	import type { Snapshot } from '../../core/show/mix.ts';
-	import { snapshotOf } from '../../core/show/reduce-mix.ts';
+	import type { Snapshot } from '../../core/show/mix/mix.ts';
+	import { snapshotOf } from '../../core/show/mix/mix.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import { newId, type DeskSession } from '../desk/session.svelte.ts';
 	import { press } from '../ui/press.ts';
@@ -13,26 +13,20 @@
 	let name = $state('');
 	/** Channels that the next snapshot leaves alone. */
 	let left = $state<string[]>([]);
-	const { snapshots } = $derived(show.mix);
+	const { snapshots } = $derived(show.setup.mix);
 
 	function store() {
 		const called = name.trim() || `Snapshot ${snapshots.length + 1}`;
-		const touched = show.channels.filter(({ id }) => !left.includes(id));
+		const touched = show.setup.channels.filter(({ id }) => !left.includes(id));
 		session.do({ type: 'storeSnapshot', snapshot: snapshotOf(newId(), called, touched) });
 		name = '';
 	}
 	function recall(snapshot: Snapshot) {
-		const before = snapshotOf(newId(), 'before', show.channels);
-		if (!session.do({ type: 'recallSnapshot', snapshotId: snapshot.id, fadeMs: fadeS * 1000 })) return;
-		session.notify(`The mix goes to ${snapshot.name}.`, () => {
-			session.do({ type: 'storeSnapshot', snapshot: before });
-			session.do({ type: 'recallSnapshot', snapshotId: before.id, fadeMs: 300 });
-			session.do({ type: 'removeSnapshot', snapshotId: before.id });
-		});
+		const command = { type: 'recallSnapshot' as const, snapshotId: snapshot.id, fadeMs: fadeS * 1000 };
+		session.doWithUndo(command, `The mix goes to ${snapshot.name}.`);
 	}
 	function remove(snapshot: Snapshot) {
-		if (session.do({ type: 'removeSnapshot', snapshotId: snapshot.id }))
-			session.notify(`${snapshot.name} was removed.`, () => session.do({ type: 'storeSnapshot', snapshot }));
+		session.doWithUndo({ type: 'removeSnapshot', snapshotId: snapshot.id }, `${snapshot.name} was removed.`);
 	}
 	function touch(id: string) {
 		left = left.includes(id) ? left.filter((each) => each !== id) : [...left, id];
@@ -68,8 +62,8 @@
 		<button class="act min-h-11" onclick={store}>Store it</button>
 	</div>
 	<details>
-		<summary class="cursor-pointer text-sm">Channels it touches: {show.channels.length - left.length}</summary>
-		{#each show.channels as { id, name: called } (id)}
+		<summary class="cursor-pointer text-sm">Channels it touches: {show.setup.channels.length - left.length}</summary>
+		{#each show.setup.channels as { id, name: called } (id)}
 			<label class="flex min-h-8 items-center gap-2 text-sm">
 				<input type="checkbox" class="tick" checked={!left.includes(id)} onchange={() => touch(id)} />
 				{called}

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { plainStrip } from '../../core/show/mix.ts';
+import { plainStrip } from '../../core/show/mix/mix.ts';
 import { delayAdvice } from './lip-sync-advice.ts';
 
 const lectern = (delayMs = 0) => ({ name: 'Lectern', strip: { ...plainStrip(), delayMs } });

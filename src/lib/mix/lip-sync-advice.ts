@@ -1,5 +1,5 @@
 /** What a measured delay means for a channel, in words. */
-import type { Channel } from '../../core/show/mix.ts';
+import type { Channel } from '../../core/show/mix/mix.ts';
 import type { ClapEstimate } from '../../core/sound/clap.ts';
 import type { DelayEstimate } from '../../core/sound/delay-estimate.ts';
 

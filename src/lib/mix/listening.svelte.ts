@@ -1,5 +1,5 @@
 /** Listens to the engine of this page: levels for the eye, faults in words, and both for whoever mixes elsewhere. */
-import type { Heard, SoundReport } from '../../core/show/live.ts';
+import type { Heard, SoundReport } from '../../core/show/messages.ts';
 import type { ShowState } from '../../core/show/state.ts';
 import { isOnAir } from '../../core/show/state.ts';
 import { PeakMeter } from '../../core/sound/meter.ts';
@@ -84,7 +84,7 @@ export class Listening {
 			this.#judgedAt = now;
 			this.#sums.fill(0);
 		}
-		const channels = show.channels.map(({ id }): Heard => {
+		const channels = show.setup.channels.map(({ id }): Heard => {
 			const input = this.#engine.inputOf(id);
 			const levels = levelsAt(this.#now, input === null ? MIX_READINGS : READINGS * input);
 			const listener = this.#listener(id);
@@ -123,19 +123,19 @@ export class Listening {
 		if (!isOnAir(show)) this.#keptAt = now;
 		if (now - this.#keptAt < KEEP_EVERY_MS) return;
 		this.#keptAt = now;
-		this.#tell.loudness(show.broadcast!.id, this.#engine.loudnessHistory);
+		this.#tell.loudness(show.live.broadcast!.id, this.#engine.loudnessHistory);
 	}
 
 	#judge(show: ShowState, elapsedS: number): void {
 		const plan = mixPlan(show, (id) => this.#engine.inputOf(id), MAX_CHANNELS, false);
-		for (const { id } of show.channels) {
+		for (const { id } of show.setup.channels) {
 			const input = this.#engine.inputOf(id);
 			if (input === null) continue;
 			const heard = (plan.channels[input]?.gain ?? 0) > 0;
 			this.#listener(id).health.look(levelsAt(this.#sums, READINGS * input), elapsedS, heard);
 		}
 		const levels = levelsAt(this.#sums, READINGS * MAX_CHANNELS);
-		this.#listener(MIX).health.look({ ...levels, rmsIn: 1 }, elapsedS, isOnAir(show) && !show.hushed);
+		this.#listener(MIX).health.look({ ...levels, rmsIn: 1 }, elapsedS, isOnAir(show) && !show.live.hushed);
 	}
 
 	#listener(id: string): Listener {
@@ -147,7 +147,7 @@ export class Listening {
 
 /** True once enough of a broadcast has been heard to say how loud it is. */
 export function canJudgeLoudness(show: ShowState, now: number): boolean {
-	return isOnAir(show) && now - show.broadcast!.startedAt > LOUDNESS_FROM_S * 1000;
+	return isOnAir(show) && now - show.live.broadcast!.startedAt > LOUDNESS_FROM_S * 1000;
 }
 
 function meter({ meters }: Listener, { peaks }: Levels, elapsedS: number): Pick<Heard, 'levelDb' | 'holdDb'> {

@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** A recording at a glance: pictures along it, the shape of its sound, takes, and what is being cut. */
 	import { untrack } from 'svelte';
-	import type { Marker } from '../../core/show/chapters.ts';
+	import type { Marker } from '../../core/show/broadcast/chapters.ts';
 	import { peaksPath } from '../../core/sound/peaks.ts';
 	import { clockOf } from '../ui/format.ts';
 	import { startJob } from './media.ts';

@@ -1,4 +1,4 @@
-import type { Marker } from '../../core/show/chapters.ts';
+import type { Marker } from '../../core/show/broadcast/chapters.ts';
 
 /** A recording as its page shows it. */
 export interface Recorded {

@@ -2,8 +2,8 @@
 	/** How a broadcast went: what it comes to, charts over its time, and all that happened. */
 	import { invalidateAll } from '$app/navigation';
 	import { format } from 'date-fns';
-	import type { LogLine } from '../../core/show/chapters.ts';
-	import { destinationSeries, loudnessSeries, summarise, type FiguresAt } from '../../core/show/report.ts';
+	import type { LogLine } from '../../core/show/broadcast/chapters.ts';
+	import { destinationSeries, loudnessSeries, summarise, type FiguresAt } from '../../core/show/broadcast/report.ts';
 	import { clockOf, rateOf } from '../ui/format.ts';
 	import SeriesChart from './SeriesChart.svelte';
 

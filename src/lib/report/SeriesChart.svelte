@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** Lines over the time of a broadcast, each told apart by dashes as well as by colour. */
 	import { Chart, LinearScale, LineController, LineElement, PointElement, Tooltip } from 'chart.js';
-	import type { Series } from '../../core/show/report.ts';
+	import type { Series } from '../../core/show/broadcast/report.ts';
 	import { clockOf } from '../ui/format.ts';
 
 	interface Props {

@@ -2,7 +2,8 @@
  * A page's view of an event: the hub's state, with this page's own commands applied ahead of the hub's answer.
  * Nothing else on a page holds show state.
  */
-import type { Command } from '../../core/show/command.ts';
+import type { RefusalMessage } from '../../core/refusal.ts';
+import { MOST_COMMAND_BYTES, type PageCommand, type SingleCommand } from '../../core/show/command.ts';
 import type {
 	BroadcastLoudness,
 	HubMessage,
@@ -10,16 +11,18 @@ import type {
 	PageMessage,
 	SoundReport,
 	ViewerMessage,
-} from '../../core/show/live.ts';
-import { reduce, reduceAll } from '../../core/show/reduce.ts';
+} from '../../core/show/messages.ts';
+import { reduceAll, tryReduce } from '../../core/show/reduce.ts';
 import { isOnAir, type ShowState } from '../../core/show/state.ts';
 
 const RECONNECT_MS = 1000;
 const CLOSE_NO_EVENT = 4004;
+/** What a message has around its command. */
+const MESSAGE_BYTES = 200;
 
 interface Pending {
 	id: string;
-	command: Command;
+	command: PageCommand;
 }
 
 export class LiveShow {
@@ -50,13 +53,13 @@ export class LiveShow {
 	#socket: WebSocket | null = null;
 	#closed = false;
 	#url: string;
-	#onRefused: (reason: string) => void;
+	#onRefused: (reason: RefusalMessage) => void;
 
 	/**
 	 * @param makesProgram lets this page make the program whenever no other one does
-	 * @param onRefused told, in words, when a command of this page could not be done
+	 * @param onRefused told when a command of this page could not be done
 	 */
-	constructor(eventId: string, makesProgram: boolean, onRefused: (reason: string) => void) {
+	constructor(eventId: string, makesProgram: boolean, onRefused: (reason: RefusalMessage) => void) {
 		const offer = makesProgram ? '&engine' : '';
 		this.#url = `${location.origin.replace(/^http/, 'ws')}/live/${eventId}?page=${this.client}${offer}`;
 		this.#onRefused = onRefused;
@@ -80,7 +83,7 @@ export class LiveShow {
 	/** How loud the broadcast on air has been so far, as the page tells that makes the program; none before one does. */
 	get loudnessHistory(): readonly number[] {
 		const state = this.#state;
-		const isOfThis = state && isOnAir(state) && this.#loudness?.broadcastId === state.broadcast!.id;
+		const isOfThis = state && isOnAir(state) && this.#loudness?.broadcastId === state.live.broadcast!.id;
 		return isOfThis ? this.#loudness!.history : [];
 	}
 
@@ -98,19 +101,25 @@ export class LiveShow {
 		return this.#gone;
 	}
 
-	/** Does a command here at once and at the hub as soon as it can be reached. False when it cannot be done. */
-	send(command: Command): boolean {
-		if (!this.#state) return false;
-		const outcome = reduce(this.#state, command, Date.now());
-		if ('refused' in outcome) {
-			this.#onRefused(outcome.refused);
-			return false;
+	/**
+	 * Does a command here at once and at the hub as soon as it can be reached.
+	 * @returns commands that take it back, or null when it cannot be done
+	 */
+	send(command: PageCommand): readonly SingleCommand[] | null {
+		if (!this.#state) return null;
+		const outcome = tryReduce(this.#state, command, Date.now());
+		const bytes = new TextEncoder().encode(JSON.stringify(command)).length;
+		const tooLarge = bytes > MOST_COMMAND_BYTES - MESSAGE_BYTES;
+		if ('refused' in outcome || tooLarge) {
+			const limit = { code: 'tooLarge' as const, about: { bytes, most: MOST_COMMAND_BYTES } };
+			this.#onRefused('refused' in outcome ? outcome.refused : limit);
+			return null;
 		}
 		const id = crypto.randomUUID();
 		this.#pending = [...this.#pending, { id, command }];
 		this.#post({ type: 'command', id, command });
 		this.onChange();
-		return true;
+		return outcome.inverse;
 	}
 
 	post(message: Exclude<PageMessage, { type: 'command' }>): void {
@@ -125,7 +134,7 @@ export class LiveShow {
 		const socket = new WebSocket(this.#url);
 		this.#socket = socket;
 		socket.onmessage = ({ data }: MessageEvent<string>) => {
-			this.#take(JSON.parse(data) as HubMessage);
+			this.#handleMessage(JSON.parse(data) as HubMessage);
 			this.onChange();
 		};
 		socket.onclose = ({ code }) => {
@@ -135,7 +144,7 @@ export class LiveShow {
 		};
 	}
 
-	#take(message: HubMessage): void {
+	#handleMessage(message: HubMessage): void {
 		switch (message.type) {
 			case 'welcome':
 				this.clockOffsetMs = message.status.now - Date.now();
@@ -149,12 +158,15 @@ export class LiveShow {
 				return;
 			case 'applied': {
 				if (message.seq <= this.#seq) return;
-				const outcome = reduce(this.#confirmed!, message.command, message.at);
+				const outcome = tryReduce(this.#confirmed!, message.command, message.at);
 				if ('state' in outcome) this.#confirmed = outcome.state;
 				this.#seq = message.seq;
 				this.#settle(message.id);
 				return;
 			}
+			case 'done':
+				this.#settle(message.id);
+				return;
 			case 'refused':
 				this.#settle(message.id);
 				this.#onRefused(message.reason);

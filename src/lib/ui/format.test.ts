@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { DestinationStatus } from '../../core/show/live.ts';
-import { idleStatus } from '../../core/show/live.ts';
+import type { DestinationStatus } from '../../core/show/messages.ts';
+import { idleStatus } from '../../core/show/messages.ts';
 import { phaseWord } from '../desk/phases.ts';
 import { bytesOf, clockOf, durationOf, rateOf } from './format.ts';
 

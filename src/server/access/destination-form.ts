@@ -4,8 +4,14 @@ import { isDeepStrictEqual } from 'node:util';
 import * as v from 'valibot';
 import { cleanKey, formatAddress, parseAddress } from '../../core/delivery/address.ts';
 import { idSchema, nameSchema } from '../../core/show/basics.ts';
-import { destinationSchema, webAddressSchema, type Details, type SavedDestination } from '../../core/show/state.ts';
-import type { Bivvo } from '../app.ts';
+import {
+	destinationSchema,
+	webAddressSchema,
+	type Details,
+	type SavedDestination,
+} from '../../core/show/delivery/destination.ts';
+import { refuse } from '../../core/refusal.ts';
+import type { Bivvo } from '../bivvo.ts';
 import { listPlaces } from '../broadcast/host-account.ts';
 import { accountOf } from '../broadcast/publisher.ts';
 import type { Room } from '../live/room.ts';
@@ -24,10 +30,10 @@ export const destinationFormSchema = v.object({
 
 type DestinationForm = v.InferOutput<typeof destinationFormSchema>;
 
-/** @returns null when it is saved, else a sentence that says what is wrong */
-export async function saveDestination(bivvo: Bivvo, room: Room, form: DestinationForm): Promise<string | null> {
+/** @throws {Refusal} when its address is none */
+export async function saveDestination(bivvo: Bivvo, room: Room, form: DestinationForm): Promise<void> {
 	const parsed = parseAddress(form.address);
-	if ('problem' in parsed) return parsed.problem;
+	if ('problem' in parsed) throw refuse('address', { problem: parsed.problem });
 	const stored = await bivvo.destinations.secretOf(form.id);
 	// A login written into the address goes where logins go: out of sight.
 	const key = form.key === null ? stored.key : cleanKey(form.key);
@@ -44,7 +50,7 @@ export async function saveDestination(bivvo: Bivvo, room: Room, form: Destinatio
 		maxFps,
 		accountUrl,
 	};
-	return keepDestination(bivvo, room, saved, { ...stored, key, password });
+	await keepDestination(bivvo, room, saved, { ...stored, key, password });
 }
 
 export const connectFormSchema = v.object({
@@ -54,35 +60,33 @@ export const connectFormSchema = v.object({
 	placeId: idSchema,
 });
 
-/** Makes a destination of a place of a connected account, planned for this event. @returns why not, or null */
+/** Makes a destination of a place of a connected account, planned for this event. @throws {Refusal} when it cannot be */
 export async function connectDestination(
 	bivvo: Bivvo,
 	room: Room,
 	{ url, token, placeId }: v.InferOutput<typeof connectFormSchema>,
-): Promise<string | null> {
+): Promise<void> {
 	const place = (await listPlaces(url, token)).find(({ id }) => id === placeId);
-	if (!place) return 'The account has no such place any more.';
-	const { title, startsAt } = room.hub.state;
+	if (!place) throw refuse('placeGone', {});
+	const { title, startsAt } = room.hub.state.setup;
 	const details: Details = { title, description: '', visibility: 'public', plannedAt: startsAt };
 	const { name, maxHeight, maxKbps } = place;
 	const accountUrl = `${url.replace(/\/$/, '')}/${placeId}`;
 	// A place that was connected before, perhaps for another event, stays one destination.
-	const all = [...room.hub.state.destinations, ...(await bivvo.destinations.list())];
+	const all = [...room.hub.state.setup.destinations, ...(await bivvo.destinations.list())];
 	const known = all.find((each) => each.accountUrl === accountUrl);
 	const blank = { id: randomUUID(), address: '', userName: '', hasKey: false, maxFps: null };
 	const saved = { ...(known ? savedOf(known) : blank), name, maxHeight, maxKbps, accountUrl };
 	const secret = await bivvo.destinations.secretOf(saved.id);
-	const problem = await planAtHost(bivvo, room, saved, { ...secret, token }, details);
-	if (problem !== null) return problem;
-	const ticks = { type: 'tickDestination' as const, destinationId: saved.id, ticked: true };
-	return room.hub.submit('server', randomUUID(), ticks);
+	await planAtHost(bivvo, room, saved, { ...secret, token }, details);
+	await room.hub.submitAsServer({ type: 'tickDestination', destinationId: saved.id, ticked: true });
 }
 
-/** Tells the host of a destination what viewers are to know of this event. @returns why not, or null */
-export async function sendDetails(bivvo: Bivvo, room: Room, id: string, details: Details): Promise<string | null> {
-	const known = room.hub.state.destinations.find((each) => each.id === id);
-	if (!known) return 'This destination is no longer there.';
-	return planAtHost(bivvo, room, savedOf(known), await bivvo.destinations.secretOf(id), details);
+/** Tells the host of a destination what viewers are to know of this event. @throws {Refusal} when it cannot be told */
+export async function sendDetails(bivvo: Bivvo, room: Room, id: string, details: Details): Promise<void> {
+	const known = room.hub.state.setup.destinations.find((each) => each.id === id);
+	if (!known) throw refuse('gone', { what: 'destination' });
+	await planAtHost(bivvo, room, savedOf(known), await bivvo.destinations.secretOf(id), details);
 }
 
 /** The host answers where it takes the stream, which may be another place than last week's. */
@@ -92,19 +96,18 @@ async function planAtHost(
 	saved: SavedDestination,
 	secret: DestinationSecret,
 	details: Details,
-): Promise<string | null> {
+): Promise<void> {
 	const account = accountOf({ ...saved, ...secret });
-	if (!account) return `${saved.name} has no account that could be told.`;
+	if (!account) throw refuse('noAccount', { name: saved.name });
 	const { address, key } = await account.plan(details);
 	const parsed = parseAddress(address);
-	if ('problem' in parsed) return `The host gave an address that cannot be used. ${parsed.problem}`;
+	if ('problem' in parsed) throw refuse('hostAddress', { problem: parsed.problem });
 	const userName = parsed.login?.user ?? saved.userName;
 	const password = parsed.login?.password ?? secret.password;
 	const moved = { ...saved, address: formatAddress(parsed.address), userName, hasKey: true };
-	const problem = await keepDestination(bivvo, room, moved, { ...secret, key, password });
-	if (problem !== null) return problem;
-	const known = room.hub.state.destinations.find(({ id }) => id === saved.id)!;
-	return room.hub.submit('server', randomUUID(), { type: 'changeDestination', destination: { ...known, details } });
+	await keepDestination(bivvo, room, moved, { ...secret, key, password });
+	const known = room.hub.state.setup.destinations.find(({ id }) => id === saved.id)!;
+	await room.hub.submitAsServer({ type: 'changeDestination', destination: { ...known, details } });
 }
 
 /** Keeps a destination for the organisation, and tells the event it was made in and all others that have it. */
@@ -113,26 +116,35 @@ export async function keepDestination(
 	room: Room,
 	saved: SavedDestination,
 	secret: DestinationSecret,
-): Promise<string | null> {
+): Promise<void> {
 	await bivvo.destinations.save(saved, secret);
 	const { hub } = room;
-	const there = hub.state.destinations.some(({ id }) => id === saved.id);
-	const added = { type: 'addDestination' as const, destination: { ...saved, ticked: true, details: null } };
-	const refused = there ? null : await hub.submit('server', randomUUID(), added);
-	if (refused !== null) return refused;
-	for (const each of await bivvo.openRooms()) {
+	const there = hub.state.setup.destinations.some(({ id }) => id === saved.id);
+	if (!there) await attach(hub, saved);
+	for (const each of await bivvo.events.open()) {
 		await alignDestinations(each, [saved]);
-		const known = each.hub.state.destinations.find(({ id }) => id === saved.id);
+		const known = each.hub.state.setup.destinations.find(({ id }) => id === saved.id);
 		if (known && (each !== room || there)) await each.keeper.renew(known, each.hub.state);
 	}
-	return null;
+}
+
+/** Adds a destination of the organisation to an event, ticked. @throws {Refusal} when it is there, or unknown */
+export async function attachDestination(bivvo: Bivvo, room: Room, id: string): Promise<void> {
+	const saved = (await bivvo.destinations.list()).find((each) => each.id === id);
+	if (!saved) throw refuse('gone', { what: 'destination' });
+	await attach(room.hub, saved);
+}
+
+function attach(hub: Room['hub'], saved: SavedDestination): Promise<void> {
+	const destination = { ...saved, ticked: true, details: null };
+	return hub.submitAsServer({ type: 'addDestination', destination });
 }
 
 /** Brings what an event knows of destinations in line with what the organisation keeps. */
 export async function alignDestinations({ hub }: Room, saved: readonly SavedDestination[]): Promise<void> {
 	for (const kept of saved) {
-		const known = hub.state.destinations.find(({ id }) => id === kept.id);
+		const known = hub.state.setup.destinations.find(({ id }) => id === kept.id);
 		if (!known || isDeepStrictEqual(savedOf(known), kept)) continue;
-		await hub.submit('server', randomUUID(), { type: 'changeDestination', destination: { ...known, ...kept } });
+		await hub.submitAsServer({ type: 'changeDestination', destination: { ...known, ...kept } });
 	}
 }

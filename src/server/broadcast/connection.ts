@@ -8,7 +8,7 @@ import { metaDataOf } from '../../core/delivery/meta-data.ts';
 import { answerTo, type Challenge } from '../../core/delivery/rtmp/challenge.ts';
 import { RtmpPublishSession, type PublishEvent } from '../../core/delivery/rtmp/client.ts';
 import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/uplink.ts';
-import type { DestinationStatus } from '../../core/show/live.ts';
+import type { DestinationStatus } from '../../core/show/messages.ts';
 
 /** A destination with all that is needed to reach it. */
 export interface PublishOrder {

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import type { Track } from '../../core/show/tracks.ts';
+import type { Track } from '../../core/show/delivery/tracks.ts';
+import { withLive } from '../../core/show/slice.ts';
 import { emptyShow, type ShowState } from '../../core/show/state.ts';
 import { recordingRows } from './file-names.ts';
 
@@ -10,8 +11,7 @@ const track = (kind: Track['kind'], name: string): Track =>
 
 function show(title: string, tracks: Track[], rehearsal = false): ShowState {
 	const empty = emptyShow('lantern-night', title, '', { width: 1280, height: 720, fps: 30 });
-	const broadcast = { id: 'b', startedAt: AT, endedAt: null, endsAt: null, rehearsal, renditions: [], tracks };
-	return { ...empty, broadcast };
+	return withLive(empty, { broadcast: { id: 'b', startedAt: AT, endedAt: null, rehearsal, renditions: [], tracks } });
 }
 
 it('a recording is named event, date, what; a rehearsal says so', () => {

@@ -4,7 +4,9 @@ import { recordingId, type NewRecording } from '../files/recordings.ts';
 
 /** The files of a broadcast: of the program, then of each track. */
 export function recordingRows(state: ShowState, broadcastId: string, startedAt: number): NewRecording[] {
-	const { eventId, title, broadcast } = state;
+	const { eventId } = state;
+	const { title } = state.setup;
+	const { broadcast } = state.live;
 	const id = recordingId(broadcastId, startedAt);
 	const stem = fileNameOf(broadcast!.rehearsal ? `${title} rehearsal` : title, startedAt);
 	const common = { eventId, broadcastId, startedAt };

@@ -1,6 +1,6 @@
 /** What a host tells of a stream beside taking it, and what it can be asked to do: docs/host-account.md. */
 import * as v from 'valibot';
-import type { Audience } from '../../core/show/live.ts';
+import type { Audience } from '../../core/show/messages.ts';
 import type { Details } from '../../core/show/state.ts';
 
 const PATIENCE_MS = 5000;

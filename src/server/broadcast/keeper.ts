@@ -2,9 +2,14 @@
 import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import { SOUND_KBPS, type Rendition } from '../../core/delivery/rates.ts';
-import { planTracks, trackKbps, hasRoomFor, type Track } from '../../core/show/tracks.ts';
-import { planDelivery } from '../../core/show/delivery.ts';
-import { idleStatus, type DestinationStatus, type RecordingStatus, type ViewerMessage } from '../../core/show/live.ts';
+import { planTracks, trackKbps, hasRoomFor, type Track } from '../../core/show/delivery/tracks.ts';
+import { planDelivery } from '../../core/show/delivery/delivery.ts';
+import {
+	idleStatus,
+	type DestinationStatus,
+	type RecordingStatus,
+	type ViewerMessage,
+} from '../../core/show/messages.ts';
 import { isOnAir, isRehearsal, type Destination, type ShowState } from '../../core/show/state.ts';
 import type { SavedDestinations } from '../access/saved-destinations.ts';
 import type { NewRecording, Recordings } from '../files/recordings.ts';
@@ -68,9 +73,9 @@ export class BroadcastKeeper {
 	/** Brings what is sent in line with the show; called after each command, and once at the start. */
 	follow(state: ShowState): void {
 		this.#state = state;
-		const wanted = isOnAir(state) ? state.broadcast!.id : null;
+		const wanted = isOnAir(state) ? state.live.broadcast!.id : null;
 		const program = (renditionsOf(state)[0]?.kbps ?? 0) + SOUND_KBPS;
-		const tracks = isOnAir(state) ? state.broadcast!.tracks : planTracks(state);
+		const tracks = isOnAir(state) ? state.live.broadcast!.tracks : planTracks(state.setup);
 		this.#fileKbps = { program, all: tracks.reduce((sum, track) => sum + trackKbps(track), program) };
 		this.#queue = this.#queue
 			.then(async () => {
@@ -85,7 +90,7 @@ export class BroadcastKeeper {
 	async #begin(id: string, state: ShowState): Promise<void> {
 		const renditions = await Promise.all(
 			renditionsOf(state).map(async ({ kbps, destinationIds }) => {
-				const destinations = state.destinations.filter((each) => destinationIds.includes(each.id));
+				const destinations = state.setup.destinations.filter((each) => destinationIds.includes(each.id));
 				return { kbps, orders: await Promise.all(destinations.map((each) => this.#orderOn(state, each))) };
 			}),
 		);
@@ -93,14 +98,14 @@ export class BroadcastKeeper {
 		const folder = this.#recordings.folderOf(eventId);
 		await mkdir(folder, { recursive: true });
 		const startedAt = Date.now();
-		this.#tracks = state.broadcast!.tracks;
+		this.#tracks = state.live.broadcast!.tracks;
 		this.#tracksStopped = false;
-		this.#rows = state.delivery.records ? recordingRows(state, id, startedAt) : [];
+		this.#rows = state.setup.delivery.records ? recordingRows(state, id, startedAt) : [];
 		const fileOf = (i: number) => path.join(folder, this.#rows[i]!.file);
 		this.#broadcast = new Broadcast({
 			id,
 			renditions,
-			holdMs: state.delivery.holdMinutes * 60_000,
+			holdMs: state.setup.delivery.holdMinutes * 60_000,
 			heldTooLong: this.#heldTooLong,
 			recordingFile: this.#rows.length > 0 ? fileOf(0) : null,
 			tracks: this.#rows.slice(1).map((_, i) => ({ track: this.#tracks[i]!, file: fileOf(i + 1) })),
@@ -207,6 +212,6 @@ export class BroadcastKeeper {
 
 /** How it is, or would be, encoded. A broadcast that was begun by a former version tells nothing of it. */
 function renditionsOf(state: ShowState): readonly Rendition[] {
-	const kept = isOnAir(state) ? state.broadcast!.renditions : [];
+	const kept = isOnAir(state) ? state.live.broadcast!.renditions : [];
 	return kept.length > 0 ? kept : planDelivery(state).renditions;
 }

@@ -9,7 +9,7 @@
 import { isDeepStrictEqual } from 'node:util';
 import { retryDelayMs } from '../../core/delivery/backoff.ts';
 import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/uplink.ts';
-import { idleStatus, type DestinationPhase, type DestinationStatus } from '../../core/show/live.ts';
+import { idleStatus, type DestinationPhase, type DestinationStatus } from '../../core/show/messages.ts';
 import { log } from '../log.ts';
 import { addressOf, Connection, withoutSecrets, type PublishOrder } from './connection.ts';
 import { JsonAccount, type HostAccount, type HostMessage } from './host-account.ts';

@@ -1,6 +1,6 @@
 /** A file of one broadcast, the program's or that of a picture apart: waits for what it needs to begin, and says how it goes. */
 import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/uplink.ts';
-import type { RecordingStatus } from '../../core/show/live.ts';
+import type { RecordingStatus } from '../../core/show/messages.ts';
 import { log } from '../log.ts';
 import { Recorder } from './recorder.ts';
 

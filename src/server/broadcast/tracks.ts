@@ -1,8 +1,8 @@
 /** What is recorded beside the program: a file for each track, all on the broadcast's line of time. */
 import { FIRST_TRACK, type MediaPacket, type PcmPacket, type VideoConfig } from '../../core/delivery/uplink.ts';
 import type { Timeline } from '../../core/delivery/timeline.ts';
-import type { TrackStatus } from '../../core/show/live.ts';
-import type { Track } from '../../core/show/tracks.ts';
+import type { TrackStatus } from '../../core/show/messages.ts';
+import type { Track } from '../../core/show/delivery/tracks.ts';
 import { log } from '../log.ts';
 import { Recording } from './recording.ts';
 import { WavFile } from './wav-file.ts';

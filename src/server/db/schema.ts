@@ -1,9 +1,9 @@
 /** Tables. An event's state is its newest snapshot and the commands stored since. */
 import { bigint, customType, index, int, mysqlTable, primaryKey, text, varchar } from 'drizzle-orm/mysql-core';
-import type { Command } from '../../core/show/command.ts';
-import type { LogKind } from '../../core/show/chapters.ts';
-import type { Figures } from '../../core/show/report.ts';
-import type { SavedDestination, ShowState } from '../../core/show/state.ts';
+import type { LogKind } from '../../core/show/broadcast/chapters.ts';
+import type { Figures } from '../../core/show/broadcast/report.ts';
+import type { SavedDestination } from '../../core/show/state.ts';
+import type { Unreadable } from '../../core/show/stored.ts';
 
 /** The program of a broadcast, what was recorded beside it, or a part cut out of one. */
 export type RecordingKind = 'program' | 'source' | 'channel' | 'clip';
@@ -12,40 +12,56 @@ export type RecordingKind = 'program' | 'source' | 'channel' | 'clip';
 const json = customType<{ data: unknown; driverData: string }>({
 	dataType: () => 'longtext',
 	toDriver: (value) => JSON.stringify(value),
-	fromDriver: (text) => JSON.parse(text) as unknown,
+	fromDriver: (text) => {
+		try {
+			return JSON.parse(text) as unknown;
+		} catch {
+			// Whoever reads it finds that it is not what it should be, and says so.
+			return { unreadable: text };
+		}
+	},
+});
+
+/** An id of ours: small and capital letters are different ones. */
+const idColumn = customType<{ data: string; driverData: string }>({
+	dataType: () => 'varchar(64) character set ascii collate ascii_bin',
 });
 
 export const events = mysqlTable('events', {
-	id: varchar('id', { length: 64 }).primaryKey(),
+	id: idColumn('id').primaryKey(),
 	title: varchar('title', { length: 120 }).notNull(),
 	startsAt: varchar('starts_at', { length: 40 }).notNull(),
 	createdAt: bigint('created_at', { mode: 'number' }).notNull(),
 	/** Sequence number of the last command within the snapshot. */
 	snapshotSeq: int('snapshot_seq').notNull(),
-	snapshot: json('snapshot').$type<ShowState>().notNull(),
+	/** Of any version, read by core/show/stored.ts. */
+	snapshot: json('snapshot').notNull(),
+	/** When something of it is due by itself, milliseconds since 1970. */
+	dueAt: bigint('due_at', { mode: 'number' }),
 });
 
 export const commands = mysqlTable(
 	'commands',
 	{
-		eventId: varchar('event_id', { length: 64 })
+		eventId: idColumn('event_id')
 			.notNull()
 			.references(() => events.id, { onDelete: 'cascade' }),
 		seq: int('seq').notNull(),
 		/** Milliseconds since 1970 when the hub took it. */
 		at: bigint('at', { mode: 'number' }).notNull(),
 		/** The page that sent it. */
-		by: varchar('by_client', { length: 64 }).notNull(),
+		by: idColumn('by_client').notNull(),
 		/** The sender's name for it, so that one sent again after a lost connection counts once. */
-		commandId: varchar('command_id', { length: 64 }).notNull(),
-		command: json('command').$type<Command>().notNull(),
+		commandId: idColumn('command_id').notNull(),
+		/** Of any version. */
+		command: json('command').notNull(),
 	},
 	(table) => [primaryKey({ columns: [table.eventId, table.seq] })],
 );
 
 /** The organisation's destinations, for all its events; keys and passwords sealed, see access/secrets.ts. */
 export const destinations = mysqlTable('destinations', {
-	id: varchar('id', { length: 64 }).primaryKey(),
+	id: idColumn('id').primaryKey(),
 	/** All that may be seen of it; null until an event that knows it is opened. */
 	about: json('about').$type<SavedDestination>(),
 	sealed: text('sealed').notNull(),
@@ -54,9 +70,9 @@ export const destinations = mysqlTable('destinations', {
 export const recordings = mysqlTable(
 	'recordings',
 	{
-		id: varchar('id', { length: 64 }).primaryKey(),
-		eventId: varchar('event_id', { length: 64 }).notNull(),
-		broadcastId: varchar('broadcast_id', { length: 64 }).notNull(),
+		id: idColumn('id').primaryKey(),
+		eventId: idColumn('event_id').notNull(),
+		broadcastId: idColumn('broadcast_id').notNull(),
 		startedAt: bigint('started_at', { mode: 'number' }).notNull(),
 		endedAt: bigint('ended_at', { mode: 'number' }),
 		/** File name within the recordings folder. */
@@ -76,12 +92,14 @@ export const figures = mysqlTable(
 	'figures',
 	{
 		id: int('id').autoincrement().primaryKey(),
-		eventId: varchar('event_id', { length: 64 })
+		eventId: idColumn('event_id')
 			.notNull()
 			.references(() => events.id, { onDelete: 'cascade' }),
-		broadcastId: varchar('broadcast_id', { length: 64 }).notNull(),
+		broadcastId: idColumn('broadcast_id').notNull(),
 		at: bigint('at', { mode: 'number' }).notNull(),
 		figures: json('figures').$type<Figures>().notNull(),
+		/** Names the row, so that one written again after a lost answer is there once. */
+		entry: idColumn('entry').unique(),
 	},
 	(table) => [index('figures_broadcast').on(table.eventId, table.broadcastId)],
 );
@@ -91,12 +109,23 @@ export const logLines = mysqlTable(
 	'log_lines',
 	{
 		id: int('id').autoincrement().primaryKey(),
-		eventId: varchar('event_id', { length: 64 })
+		eventId: idColumn('event_id')
 			.notNull()
 			.references(() => events.id, { onDelete: 'cascade' }),
 		at: bigint('at', { mode: 'number' }).notNull(),
 		kind: varchar('kind', { length: 20 }).notNull().$type<LogKind>(),
 		text: varchar('text', { length: 500 }).notNull(),
+		/** Names the row, so that one written again after a lost answer is there once. */
+		entry: idColumn('entry').unique(),
 	},
 	(table) => [index('log_lines_event').on(table.eventId, table.at)],
 );
+
+/** Parts of stored events that could not be read, as they were. */
+export const setAside = mysqlTable('set_aside', {
+	id: int('id').autoincrement().primaryKey(),
+	eventId: idColumn('event_id').notNull(),
+	at: bigint('at', { mode: 'number' }).notNull(),
+	unreadable: json('unreadable').$type<Unreadable[]>().notNull(),
+	snapshot: json('snapshot').notNull(),
+});

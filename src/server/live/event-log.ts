@@ -1,32 +1,49 @@
 /** Writes down what happens at an event, and how its broadcasts go. */
-import { and, asc, eq, gte, lte } from 'drizzle-orm';
-import type { LogKind, LogLine } from '../../core/show/chapters.ts';
-import type { Figures, FiguresAt } from '../../core/show/report.ts';
+import { randomUUID } from 'node:crypto';
+import { and, asc, eq, gte, lte, sql } from 'drizzle-orm';
+import type { LogKind, LogLine } from '../../core/show/broadcast/chapters.ts';
+import type { Figures, FiguresAt } from '../../core/show/broadcast/report.ts';
 import type { Db } from '../db/database.ts';
 import { figures, logLines } from '../db/schema.ts';
-import { Backlog } from './backlog.ts';
+import { WriteQueue } from './write-queue.ts';
 
 const LONGEST_TEXT = 500;
+/** Rows that wait for a database that is gone: seven hours of figures. */
+const MOST_WAITING = 5000;
 
 export class EventLog {
 	#db: Db;
 	#eventId: string;
-	#lines: Backlog<LogLine>;
-	#figures: Backlog<{ broadcastId: string; at: number; figures: Figures }>;
+	#lines: WriteQueue<typeof logLines.$inferInsert>;
+	#figures: WriteQueue<typeof figures.$inferInsert>;
 
 	constructor(db: Db, eventId: string) {
 		this.#db = db;
 		this.#eventId = eventId;
-		this.#lines = new Backlog((rows) => db.insert(logLines).values(rows.map((row) => ({ eventId, ...row }))));
-		this.#figures = new Backlog((rows) => db.insert(figures).values(rows.map((row) => ({ eventId, ...row }))));
+		// A row that is there already stays as it is.
+		const id = sql`id`;
+		this.#lines = new WriteQueue({
+			name: `log of ${eventId}`,
+			write: (rows) => db.insert(logLines).values(rows).onDuplicateKeyUpdate({ set: { id } }),
+			most: MOST_WAITING,
+		});
+		this.#figures = new WriteQueue({
+			name: `figures of ${eventId}`,
+			write: (rows) => db.insert(figures).values(rows).onDuplicateKeyUpdate({ set: { id } }),
+			most: MOST_WAITING,
+		});
 	}
 
 	add(kind: LogKind, text: string, at = Date.now()): void {
-		this.#lines.add({ at, kind, text: text.slice(0, LONGEST_TEXT) });
+		void this.#lines.add({ ...this.#entry(at), kind, text: text.slice(0, LONGEST_TEXT) });
 	}
 
 	addFigures(broadcastId: string, now: Figures, at = Date.now()): void {
-		this.#figures.add({ broadcastId, at, figures: now });
+		void this.#figures.add({ ...this.#entry(at), broadcastId, figures: now });
+	}
+
+	#entry(at: number) {
+		return { eventId: this.#eventId, entry: randomUUID(), at: Math.round(at) };
 	}
 
 	/** Lines of a time, from the first on. */

@@ -1,24 +1,36 @@
 /**
- * The hub of one event: puts commands in order, stores them, and tells everybody. Every page runs the same
- * reducer on what it says, so the state itself is sent once only, as the welcome.
+ * The hub of one event: puts commands in order, stores them, and tells everybody. Every page runs the same reducer on
+ * what it says, so the state itself is sent once only, as the welcome. What is due by itself the hub does.
  */
-import type { Command } from '../../core/show/command.ts';
-import type { Applied, BroadcastLoudness, EngineReport, SoundReport } from '../../core/show/live.ts';
+import { randomUUID } from 'node:crypto';
+import * as v from 'valibot';
+import { Refusal, refuse } from '../../core/refusal.ts';
+import { idSchema } from '../../core/show/basics.ts';
+import { pageCommandSchema, type Command } from '../../core/show/command.ts';
+import { firstDue, type Due } from '../../core/show/due.ts';
+import type { Applied, BroadcastLoudness, EngineReport, HubMessage, SoundReport } from '../../core/show/messages.ts';
 import { reduce } from '../../core/show/reduce.ts';
 import type { ShowState } from '../../core/show/state.ts';
-import type { Bus } from './bus.ts';
-import type { Journal, Stored } from './journal.ts';
+import type { Unreadable } from '../../core/show/stored.ts';
+import { log } from '../log.ts';
+import { REMEMBERED, type Journal, type Stored } from './journal.ts';
 
-/** Commands whose ids are remembered, so that one sent again counts once. */
-const REMEMBERED = 1000;
+/** By whom commands are that no page has sent. */
+export const SERVER = 'server';
+/** A timer of Node's takes 24 days at most; a longer wait is taken in steps. */
+const LONGEST_WAIT_MS = 86_400_000;
 
 export class Hub {
 	readonly eventId: string;
 	readonly journal: Journal;
-	#bus: Bus;
+	/** What of the event could not be read when it was opened. */
+	readonly unreadable: readonly Unreadable[];
 	#state: ShowState;
 	#seq: number;
 	#recent: Set<string>;
+	#listeners = new Set<(message: HubMessage) => void>();
+	#due: NodeJS.Timeout | undefined;
+	#closed = false;
 	/** Told of each command after it is stored, before anybody else. */
 	onApplied: (applied: Applied, state: ShowState) => void = () => {};
 	/** The page that makes the program. Not a part of the show: it ends with the page's connection. */
@@ -29,10 +41,10 @@ export class Hub {
 	/** Kept for the page that makes the program when this one no longer does. */
 	loudness: BroadcastLoudness | null = null;
 
-	constructor(eventId: string, stored: Stored, journal: Journal, bus: Bus) {
-		this.eventId = eventId;
+	constructor(stored: Stored, journal: Journal) {
+		this.eventId = stored.eventId;
+		this.unreadable = stored.unreadable;
 		this.journal = journal;
-		this.#bus = bus;
 		this.#state = stored.state;
 		this.#seq = stored.seq;
 		this.#recent = new Set(stored.recentIds);
@@ -47,29 +59,76 @@ export class Hub {
 	}
 
 	/**
-	 * Orders, stores and announces a command.
+	 * Checks, orders, stores and announces a command of a page.
 	 * @param by the page that sent it
 	 * @param id the sender's name for it
-	 * @returns null when it was done (or had been done before), else why it cannot be
+	 * @param command as it came
+	 * @returns `before` when it had been done already: one that is sent again counts once
+	 * @throws {Refusal} when it cannot be done, or is none that a page may send
 	 */
-	async submit(by: string, id: string, command: Command): Promise<string | null> {
-		if (this.#recent.has(id)) return null;
+	async submit(by: string, id: string, command: unknown): Promise<'applied' | 'before'> {
+		const read = v.safeParse(pageCommandSchema, command);
+		if (!read.success) throw refuse('invalid', { problem: read.issues[0].message });
+		if (!v.is(idSchema, id)) throw refuse('invalid', { problem: 'The command has no name.' });
+		return this.#apply(by, id, read.output);
+	}
+
+	/**
+	 * Does a command of the server's own.
+	 * @throws {Refusal} when it cannot be done
+	 */
+	async submitAsServer(command: Command, id: string = randomUUID()): Promise<void> {
+		await this.#apply(SERVER, id, command);
+	}
+
+	async #apply(by: string, id: string, command: Command): Promise<'applied' | 'before'> {
+		if (this.#recent.has(id)) return 'before';
 		const at = Date.now();
-		const outcome = reduce(this.#state, command, at);
-		if ('refused' in outcome) return outcome.refused;
+		const { state } = reduce(this.#state, command, at);
 		this.#remember(id);
-		this.#state = outcome.state;
+		this.#state = state;
 		const applied: Applied = { type: 'applied', seq: ++this.#seq, at, by, id, command };
-		const { state } = outcome;
+		this.#waitForDue();
 		await this.journal.append(applied, state);
 		this.onApplied(applied, state);
-		this.#bus.publish(this.eventId, applied);
-		return null;
+		this.announce(applied);
+		return 'applied';
 	}
 
 	#remember(id: string): void {
 		this.#recent.add(id);
 		if (this.#recent.size > REMEMBERED) this.#recent.delete(this.#recent.values().next().value!);
+	}
+
+	/** Tells all listeners. */
+	announce(message: HubMessage): void {
+		for (const listener of this.#listeners) listener(message);
+	}
+
+	/** @returns a function that ends the subscription */
+	subscribe(listener: (message: HubMessage) => void): () => void {
+		this.#listeners.add(listener);
+		return () => this.#listeners.delete(listener);
+	}
+
+	/** Does what is due, also what fell due while the server was stopped. Called once the event is open. */
+	begin(): void {
+		this.#waitForDue();
+	}
+
+	#waitForDue(): void {
+		clearTimeout(this.#due);
+		const first = firstDue(this.#state);
+		if (!first || this.#closed) return;
+		const wait = Math.min(Math.max(0, first.at - Date.now()), LONGEST_WAIT_MS);
+		this.#due = setTimeout(() => this.#fallDue(first), wait);
+	}
+
+	#fallDue(entry: Due): void {
+		if (Date.now() < entry.at) return this.#waitForDue();
+		this.submitAsServer({ type: 'fallDue', dueId: entry.id }).catch((error: unknown) => {
+			if (!(error instanceof Refusal)) log.error({ event: this.eventId, err: error }, 'What was due was not done');
+		});
 	}
 
 	/** Makes a page the engine unless another one is; `takeOver` also then. True when it is the engine now. */
@@ -83,5 +142,11 @@ export class Hub {
 		if (this.engine !== client) return;
 		this.engine = null;
 		this.report = this.sound = null;
+	}
+
+	close(): Promise<void> {
+		this.#closed = true;
+		clearTimeout(this.#due);
+		return this.journal.close();
 	}
 }

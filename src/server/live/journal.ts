@@ -1,103 +1,204 @@
-/** Keeps an event's commands in the database, in order; waits out a database that is gone. */
-import { asc, eq, gt, and } from 'drizzle-orm';
-import * as v from 'valibot';
-import { commandSchema } from '../../core/show/command.ts';
-import type { Applied } from '../../core/show/live.ts';
-import { reduce } from '../../core/show/reduce.ts';
-import { showStateSchema, type ShowState } from '../../core/show/state.ts';
+/** Keeps an event's commands in the database, in order, with a snapshot of the state now and then. */
+import { and, asc, desc, eq, inArray, lt } from 'drizzle-orm';
+import type { Command } from '../../core/show/command.ts';
+import { firstDue } from '../../core/show/due.ts';
+import type { Applied } from '../../core/show/messages.ts';
+import type { ShowState } from '../../core/show/state.ts';
+import { openShow, replay, type Unreadable } from '../../core/show/stored.ts';
 import type { Db } from '../db/database.ts';
-import { commands, events } from '../db/schema.ts';
+import { commands, events, setAside } from '../db/schema.ts';
 import { log } from '../log.ts';
+import { isRowFault, WriteQueue } from './write-queue.ts';
 
-const RETRY_MS = 1000;
 const SNAPSHOT_EVERY = 50;
+/** Commands whose ids are remembered, also over a restart, so that one sent again counts once. */
+export const REMEMBERED = 1000;
 
 /** An event as it was stored. */
 export interface Stored {
+	/** Its id as it is stored, whatever way it was asked for. */
+	eventId: string;
 	state: ShowState;
 	seq: number;
-	/** Ids of the commands since the snapshot. */
+	/** Ids of the last commands, the oldest first. */
 	recentIds: string[];
+	/** What could not be read, and was left out. */
+	unreadable: Unreadable[];
 }
 
 export class Journal {
 	#db: Db;
 	#eventId: string;
-	#waiting: { entry: Applied; attempted: () => void }[] = [];
-	/** The state after the last command that waits. */
-	#newest: ShowState | null = null;
-	#writing: Promise<void> | null = null;
-	#snapshotSeq = 0;
-	/** False while the database does not take what is given to it. */
-	healthy = true;
+	#queue: WriteQueue<Applied>;
+	/** What was applied last, with the state after it. */
+	#newest: { seq: number; state: ShowState } | null = null;
+	#snapshotSeq: number;
+	#dueAt: number | null;
+	/** True when the rows do not tell all: a snapshot must. */
+	#needsSnapshot: boolean;
 
-	constructor(db: Db, eventId: string) {
+	private constructor(db: Db, stored: Stored, snapshotSeq: number, dueAt: number | null, needsSnapshot: boolean) {
 		this.#db = db;
-		this.#eventId = eventId;
-	}
-
-	/** The newest snapshot with the commands since, or null when there is no such event. */
-	async load(): Promise<Stored | null> {
-		const [event] = await this.#db.select().from(events).where(eq(events.id, this.#eventId));
-		if (!event) return null;
-		let state = v.parse(showStateSchema, event.snapshot);
-		let seq = (this.#snapshotSeq = event.snapshotSeq);
-		const since = and(eq(commands.eventId, this.#eventId), gt(commands.seq, event.snapshotSeq));
-		const rows = await this.#db.select().from(commands).where(since).orderBy(asc(commands.seq));
-		for (const row of rows) {
-			const outcome = reduce(state, v.parse(commandSchema, row.command), row.at);
-			if ('state' in outcome) state = outcome.state;
-			seq = row.seq;
-		}
-		return { state, seq, recentIds: rows.map((row) => row.commandId) };
+		this.#eventId = stored.eventId;
+		this.#snapshotSeq = snapshotSeq;
+		this.#dueAt = dueAt;
+		this.#needsSnapshot = needsSnapshot;
+		this.#queue = new WriteQueue({
+			name: `commands of ${stored.eventId}`,
+			write: (rows) => this.#write(rows),
+			isReplacedBy: ({ command: waiting }, { command: next }) => isReplacedBy(waiting, next),
+			onSetAside: () => (this.#needsSnapshot = true),
+			afterwards: () => this.#afterwards(),
+		});
 	}
 
 	/**
-	 * Stores a command. Resolves when it is written, or at once while the database is gone: then it is kept, and
-	 * written in its turn when the database is back.
+	 * The newest snapshot with the commands since, or null when there is no such event.
+	 * @throws {Refusal} when a later version of Bivvo has stored it
 	 */
-	async append(entry: Applied, state: ShowState): Promise<void> {
-		this.#newest = state;
-		const attempted = new Promise<void>((resolve) => this.#waiting.push({ entry, attempted: resolve }));
-		this.#writing ??= this.#write().finally(() => (this.#writing = null));
-		if (this.healthy) await attempted;
-	}
-
-	async #write(): Promise<void> {
-		while (this.#waiting.length > 0) {
-			const batch = this.#waiting.slice(0, 100);
-			try {
-				await this.#db.insert(commands).values(batch.map(({ entry }) => this.#row(entry)));
-				this.#waiting.splice(0, batch.length);
-				if (!this.healthy) log.info({ event: this.#eventId }, 'The database takes changes again');
-				this.healthy = true;
-				const { seq } = batch.at(-1)!.entry;
-				if (this.#waiting.length === 0 && seq - this.#snapshotSeq >= SNAPSHOT_EVERY) await this.#snapshot(seq);
-			} catch (error) {
-				if (this.healthy)
-					log.error({ event: this.#eventId, err: error }, 'The database does not take changes; they are kept');
-				this.healthy = false;
-			}
-			for (const { attempted } of batch) attempted();
-			if (!this.healthy) await new Promise((resolve) => setTimeout(resolve, RETRY_MS).unref());
+	static async open(db: Db, eventId: string): Promise<{ journal: Journal; stored: Stored } | null> {
+		const [event] = await db.select().from(events).where(eq(events.id, eventId));
+		if (!event) return null;
+		const opened = openShow(event.id, event.title, event.snapshot);
+		let { state } = opened;
+		const { unreadable } = opened;
+		const newest = db
+			.select()
+			.from(commands)
+			.where(eq(commands.eventId, event.id))
+			.orderBy(desc(commands.seq))
+			.limit(REMEMBERED + SNAPSHOT_EVERY);
+		const rows = (await newest).toReversed();
+		const since = rows.filter(({ seq }) => seq > event.snapshotSeq);
+		// After a long time without a database more may have come in at once than is remembered.
+		if (since.length === rows.length && rows.length > REMEMBERED)
+			since.splice(0, since.length, ...(await commandsSince(db, event.id, event.snapshotSeq)));
+		for (const row of since) {
+			const outcome = replay(state, row.command, row.at);
+			if ('state' in outcome) state = outcome.state;
+			else unreadable.push(outcome.unreadable);
 		}
+		const seq = Math.max(event.snapshotSeq, since.at(-1)?.seq ?? 0);
+		const recentIds = rows.slice(-REMEMBERED).map(({ commandId }) => commandId);
+		const stored = { eventId: event.id, state, seq, recentIds, unreadable };
+		if (unreadable.length > 0) await keepUnreadable(db, event.id, event.snapshot, unreadable);
+		// The next snapshot is without it.
+		const journal = new Journal(db, stored, event.snapshotSeq, event.dueAt, unreadable.length > 0);
+		return { journal, stored };
 	}
 
-	#row({ seq, at, by, id, command }: Applied) {
-		return { eventId: this.#eventId, seq, at, by, commandId: id, command };
+	/** False while changes cannot be written to the database; they are kept. */
+	get healthy(): boolean {
+		return this.#queue.healthy;
 	}
 
-	async #snapshot(seq: number): Promise<void> {
-		const state = this.#newest!;
+	/** Stores a command. Resolves when it is written or kept. */
+	async append(entry: Applied, state: ShowState): Promise<void> {
+		this.#newest = { seq: entry.seq, state };
+		if (isMovement(entry.command)) this.#queue.addLazily(entry);
+		else await this.#queue.add(entry);
+	}
+
+	async #write(rows: Applied[]): Promise<void> {
+		const dueAt = this.#newest ? (firstDue(this.#newest.state)?.at ?? null) : this.#dueAt;
+		await this.#db.transaction(async (transaction) => {
+			await insertOnce(
+				transaction as unknown as Db,
+				rows.map((row) => rowOf(this.#eventId, row)),
+			);
+			if (dueAt !== this.#dueAt)
+				await transaction
+					.update(events)
+					.set({ dueAt: dueAt === null ? null : Math.ceil(dueAt) })
+					.where(eq(events.id, this.#eventId));
+		});
+		this.#dueAt = dueAt;
+	}
+
+	async #afterwards(): Promise<void> {
+		if (!this.#newest) return;
+		const { seq, state } = this.#newest;
+		if (!this.#needsSnapshot && seq - this.#snapshotSeq < SNAPSHOT_EVERY) return;
+		const { title, startsAt } = state.setup;
 		await this.#db
 			.update(events)
-			.set({ snapshot: state, snapshotSeq: seq, title: state.title, startsAt: state.startsAt })
+			.set({ snapshot: state, snapshotSeq: seq, title, startsAt })
 			.where(eq(events.id, this.#eventId));
 		this.#snapshotSeq = seq;
+		this.#needsSnapshot = false;
+		// Behind the snapshot only the ids are of use.
+		await this.#db.delete(commands).where(and(eq(commands.eventId, this.#eventId), lt(commands.seq, seq - REMEMBERED)));
 	}
 
 	/** Waits until all is written, but not for a database that is gone. */
-	async close(): Promise<void> {
-		if (this.healthy) await this.#writing;
+	close(): Promise<void> {
+		return this.#queue.close();
+	}
+}
+
+/** What could not be read is kept as it was, for somebody who can. */
+async function keepUnreadable(db: Db, eventId: string, snapshot: unknown, unreadable: Unreadable[]): Promise<void> {
+	log.error({ event: eventId, unreadable }, 'Parts of an event cannot be read; they are set aside');
+	await db.insert(setAside).values({ eventId, at: Date.now(), unreadable, snapshot });
+}
+
+type CommandRow = typeof commands.$inferInsert;
+
+function rowOf(eventId: string, { seq, at, by, id, command }: Applied): CommandRow {
+	return { eventId, seq, at, by, commandId: id, command };
+}
+
+async function commandsSince(db: Db, eventId: string, seq: number) {
+	const all = await db.select().from(commands).where(eq(commands.eventId, eventId)).orderBy(asc(commands.seq));
+	return all.filter((row) => row.seq > seq);
+}
+
+/**
+ * Inserts rows, but for those that are there already: an earlier attempt may have been stored and only its answer lost.
+ * @throws when a row's place is taken by another command
+ */
+async function insertOnce(db: Db, rows: CommandRow[]): Promise<void> {
+	try {
+		await db.insert(commands).values(rows);
+	} catch (error) {
+		if (!isRowFault(error)) throw error;
+		const { eventId } = rows[0]!;
+		const seqs = rows.map(({ seq }) => seq);
+		const there = await db
+			.select({ seq: commands.seq, commandId: commands.commandId })
+			.from(commands)
+			.where(and(eq(commands.eventId, eventId), inArray(commands.seq, seqs)));
+		const isThere = ({ seq, commandId }: CommandRow) =>
+			there.some((row) => row.seq === seq && row.commandId === commandId);
+		const missing = rows.filter((row) => !isThere(row));
+		if (missing.length === rows.length) throw error;
+		if (missing.length > 0) await db.insert(commands).values(missing);
+	}
+}
+
+/** True for commands that come many times a second while somebody moves something. */
+function isMovement(command: Command): boolean {
+	return isReplacedBy(command, command);
+}
+
+/** True when a command says all that the one before it said: of a moving fader only the last place is of use. */
+export function isReplacedBy(before: Command, next: Command): boolean {
+	switch (next.type) {
+		case 'setFader':
+			return before.type === 'setFader' && before.channelId === next.channelId;
+		case 'setGroupFader':
+			return (
+				before.type === 'setGroupFader' &&
+				before.group === next.group &&
+				before.fadeMs === undefined &&
+				next.fadeMs === undefined
+			);
+		case 'setLever':
+			return before.type === 'setLever' && before.position < 1 && next.position < 1;
+		case 'setMaster':
+		case 'setDucking':
+			return before.type === next.type;
+		default:
+			return false;
 	}
 }

@@ -1,16 +1,14 @@
 /** All that is live at one event: its hub, what it sends, and the pages connected to it. */
-import { randomUUID } from 'node:crypto';
-import { FIGURES_EVERY_MS } from '../../core/show/report.ts';
-import type { Command } from '../../core/show/command.ts';
-import type { HubMessage, LiveStatus, PageMessage } from '../../core/show/live.ts';
-import { isOnAir, type ShowState } from '../../core/show/state.ts';
+import { FIGURES_EVERY_MS } from '../../core/show/broadcast/report.ts';
+import { partsOf, type Command } from '../../core/show/command.ts';
+import type { HubMessage, LiveStatus, PageMessage } from '../../core/show/messages.ts';
+import { Refusal } from '../../core/refusal.ts';
+import { isOnAir, isRehearsal, type ShowState } from '../../core/show/state.ts';
 import { BroadcastKeeper } from '../broadcast/keeper.ts';
+import { log } from '../log.ts';
 import { serverCores } from '../processor.ts';
-import type { Bus } from './bus.ts';
 import type { EventLog } from './event-log.ts';
 import type { Hub } from './hub.ts';
-
-const STATUS_EVERY_MS = 1000;
 
 export class Room {
 	readonly hub: Hub;
@@ -18,8 +16,6 @@ export class Room {
 	readonly log: EventLog;
 	/** What was noted last of each destination, of what viewers see, and of what is on air. */
 	#noted = new Map<string, string>();
-	#bus: Bus;
-	#timer: NodeJS.Timeout;
 	/** When figures were written last. */
 	#figuredAt = 0;
 	/** Channels whose button is held, by page. */
@@ -27,46 +23,52 @@ export class Room {
 	/** Connections by page. */
 	#pages = new Map<string, number>();
 
-	constructor(
-		hub: Hub,
-		makeKeeper: (changed: () => void, heldTooLong: () => void) => BroadcastKeeper,
-		bus: Bus,
-		log: EventLog,
-	) {
+	constructor(hub: Hub, makeKeeper: (changed: () => void, heldTooLong: () => void) => BroadcastKeeper, log: EventLog) {
 		this.hub = hub;
 		this.log = log;
-		this.#bus = bus;
 		this.keeper = makeKeeper(
 			() => this.announce(),
-			() => void hub.submit('server', `held-${hub.state.broadcast?.id}`, { type: 'endBroadcast' }),
+			() => this.#submit({ type: 'endBroadcast' }),
 		);
+		this.#isNewBroadcast(hub.state);
 		hub.onApplied = ({ command, at, by }, state) => {
-			if (command.type === 'pressChannel') this.#noteHeld(by, command.channelId, command.pressed);
+			for (const each of partsOf(command))
+				if (each.type === 'pressChannel') this.#noteHeld(by, each.channelId, each.pressed);
 			this.keeper.follow(state);
 			this.#noteShow(command, state, at);
 		};
 		this.keeper.follow(hub.state);
-		this.#timer = setInterval(() => {
-			this.keeper.measure(Date.now());
-			this.#endWhenDue(Date.now());
-			this.announce();
-			this.#tellViewers();
-			this.#noteFigures(Date.now());
-		}, STATUS_EVERY_MS);
+		hub.begin();
+	}
+
+	/** Brings figures and status up to date; called about once a second. */
+	tick(now: number): void {
+		this.keeper.measure(now);
+		this.#noteFigures(now);
+		if (this.#pages.size === 0 && !this.keeper.broadcast) return;
+		this.announce();
+		this.#tellViewers();
+	}
+
+	/** True when nobody is there, nothing is on air and nothing is due by itself. */
+	get isIdle(): boolean {
+		const { state, journal } = this.hub;
+		const isQuiet = this.#pages.size === 0 && !this.keeper.broadcast && !isOnAir(state);
+		return isQuiet && state.live.due.length === 0 && journal.healthy;
+	}
+
+	/** Does a command of the server's own that may have become impossible meanwhile. */
+	#submit(command: Command): void {
+		this.hub.submitAsServer(command).catch((error: unknown) => {
+			if (!(error instanceof Refusal)) log.error({ event: this.hub.eventId, err: error }, 'A command failed');
+		});
 	}
 
 	/** Tells every page how things stand. */
 	announce(): void {
 		const status = this.status();
 		this.#noteDelivery(status);
-		this.#bus.publish(this.hub.eventId, status);
-	}
-
-	#endWhenDue(now: number): void {
-		const { state } = this.hub;
-		const endsAt = isOnAir(state) ? state.broadcast!.endsAt : null;
-		if (endsAt !== null && now >= endsAt)
-			void this.hub.submit('server', `ends-${state.broadcast!.id}-${endsAt}`, { type: 'endBroadcast' });
+		this.hub.announce(status);
 	}
 
 	#noteHeld(by: string, channelId: string, pressed: boolean): void {
@@ -77,19 +79,27 @@ export class Room {
 	}
 
 	#noteShow(command: Command, state: ShowState, at: number): void {
-		if (command.type === 'startBroadcast') this.log.add('broadcast', command.rehearsal ? 'Rehearsal' : 'On air', at);
-		if (command.type === 'endBroadcast') this.log.add('broadcast', 'Off air', at);
-		if (command.type === 'addMarker') this.log.add('marker', command.text, at);
-		const scene = state.scenes.find(({ id }) => id === state.program);
+		if (this.#isNewBroadcast(state)) {
+			const begun = isRehearsal(state) ? 'Rehearsal' : 'On air';
+			this.log.add('broadcast', isOnAir(state) ? begun : 'Off air', at);
+		}
+		for (const each of partsOf(command)) if (each.type === 'addMarker') this.log.add('marker', each.text, at);
+		const scene = state.setup.scenes.find(({ id }) => id === state.live.program);
 		if (isOnAir(state) && this.#isNew('program', scene?.id ?? '')) this.log.add('take', scene?.name ?? 'Black', at);
 		if (!isOnAir(state)) this.#noted.delete('program');
+	}
+
+	/** True when a broadcast has begun or ended since this was asked last. */
+	#isNewBroadcast(state: ShowState): boolean {
+		const { broadcast } = state.live;
+		return broadcast !== null && this.#isNew('broadcast', `${broadcast.id} ${isOnAir(state)}`);
 	}
 
 	#noteDelivery({ destinations, holdingSince, rates, now }: LiveStatus): void {
 		const { broadcast } = this.keeper;
 		for (const { id, phase, reason } of destinations) {
 			if (!this.#isNew(`destination ${id}`, phase) || (!broadcast && phase === 'off')) continue;
-			const name = this.hub.state.destinations.find((each) => each.id === id)?.name ?? id;
+			const name = this.hub.state.setup.destinations.find((each) => each.id === id)?.name ?? id;
 			this.log.add('destination', `${name}: ${phase}${reason ? `, ${reason}` : ''}`, now);
 		}
 		for (const [i, { kbps, plannedKbps }] of rates.entries()) {
@@ -109,7 +119,8 @@ export class Room {
 		if (!broadcast || now - this.#figuredAt < FIGURES_EVERY_MS) return;
 		this.#figuredAt = now;
 		const { report, sound } = this.hub;
-		const { picture, broadcast: begun } = this.hub.state;
+		const { picture } = this.hub.state.setup;
+		const { broadcast: begun } = this.hub.state.live;
 		// What sounded before the broadcast is not a part of it.
 		const heard = sound && begun && now - begun.startedAt >= FIGURES_EVERY_MS ? sound.mix : null;
 		this.log.addFigures(broadcast.id, {
@@ -128,8 +139,7 @@ export class Room {
 	#tellViewers(): void {
 		const messages = this.keeper.viewerMessages;
 		const newest = messages.at(-1)?.id ?? '';
-		if (this.#isNew('viewers', `${messages.length} ${newest}`))
-			this.#bus.publish(this.hub.eventId, { type: 'viewers', messages });
+		if (this.#isNew('viewers', `${messages.length} ${newest}`)) this.hub.announce({ type: 'viewers', messages });
 	}
 
 	#isNew(what: string, value: string): boolean {
@@ -143,7 +153,7 @@ export class Room {
 		return {
 			type: 'status',
 			now,
-			destinations: this.keeper.statuses(this.hub.state.destinations, now),
+			destinations: this.keeper.statuses(this.hub.state.setup.destinations, now),
 			recording: this.keeper.recording,
 			engine: this.hub.engine,
 			receiving: this.keeper.broadcast?.receiving ?? false,
@@ -151,20 +161,18 @@ export class Room {
 			rates: this.keeper.broadcast?.rates ?? [],
 			serverCores: serverCores(),
 			stored: this.hub.journal.healthy,
+			unreadable: this.hub.unreadable,
 		};
 	}
 
 	/**
-	 * What a page asks for.
+	 * Does what a page asks for.
 	 * @param reply to this page only
 	 */
-	async take(client: string, message: PageMessage, reply: (message: HubMessage) => void): Promise<void> {
+	async handleMessage(client: string, message: PageMessage, reply: (message: HubMessage) => void): Promise<void> {
 		switch (message.type) {
-			case 'command': {
-				const reason = await this.hub.submit(client, message.id, message.command);
-				if (reason !== null) reply({ type: 'refused', id: message.id, reason });
-				return;
-			}
+			case 'command':
+				return this.#handleCommand(client, message.id, message.command, reply);
 			case 'wantEngine':
 				this.hub.leaseEngine(client, message.takeOver);
 				return this.announce();
@@ -174,12 +182,12 @@ export class Room {
 			case 'sound':
 				if (this.hub.engine !== client) return;
 				this.hub.sound = message.sound;
-				this.#bus.publish(this.hub.eventId, message);
+				this.hub.announce(message);
 				return;
 			case 'loudness':
 				if (this.hub.engine !== client) return;
 				this.hub.loudness = message.loudness;
-				this.#bus.publish(this.hub.eventId, message);
+				this.hub.announce(message);
 				return;
 			case 'retry':
 				this.keeper.broadcast?.publisherOf(message.destinationId)?.retry();
@@ -188,8 +196,22 @@ export class Room {
 				await this.keeper.broadcast
 					?.publisherOf(message.destinationId)
 					?.makePublic()
-					.catch(({ message: reason }: Error) => reply({ type: 'refused', id: 'makePublic', reason }));
+					.catch(({ message: problem }: Error) => {
+						const reason = { code: 'host' as const, about: { problem } };
+						reply({ type: 'refused', id: 'makePublic', reason });
+					});
 				return this.announce();
+		}
+	}
+
+	async #handleCommand(by: string, id: string, command: unknown, reply: (message: HubMessage) => void): Promise<void> {
+		try {
+			// To a page that asks again the answer may have been lost.
+			if ((await this.hub.submit(by, id, command)) === 'before') reply({ type: 'done', id });
+		} catch (error) {
+			if (error instanceof Refusal) return reply({ type: 'refused', id, reason: error.reason });
+			log.error({ event: this.hub.eventId, err: error }, 'A command failed');
+			reply({ type: 'refused', id, reason: { code: 'fault', about: {} } });
 		}
 	}
 
@@ -208,16 +230,15 @@ export class Room {
 		this.#pages.delete(client);
 		// Nobody stays heard because a page has crashed.
 		for (const channelId of this.#held.get(client) ?? [])
-			void this.hub.submit('server', randomUUID(), { type: 'pressChannel', channelId, pressed: false });
+			this.#submit({ type: 'pressChannel', channelId, pressed: false });
 		this.#held.delete(client);
 		this.hub.release(client);
 		this.announce();
 	}
 
 	async close(): Promise<void> {
-		clearInterval(this.#timer);
 		await this.keeper.close();
-		await this.hub.journal.close();
+		await this.hub.close();
 		await this.log.close();
 	}
 }

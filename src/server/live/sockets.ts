@@ -6,55 +6,66 @@ import * as v from 'valibot';
 import { WebSocketServer, type RawData, type WebSocket } from 'ws';
 import { ProtocolError } from '../../core/delivery/bytes.ts';
 import { decodeUplink, MAX_PACKET_BYTES, type UplinkPacket } from '../../core/delivery/uplink.ts';
-import { pageMessageSchema, type HubMessage } from '../../core/show/live.ts';
+import { Refusal } from '../../core/refusal.ts';
+import { MOST_COMMAND_BYTES } from '../../core/show/command.ts';
+import { pageMessageSchema, type HubMessage } from '../../core/show/messages.ts';
 import { idSchema } from '../../core/show/basics.ts';
 import { log } from '../log.ts';
-import type { Bus } from './bus.ts';
+import type { EventDirectory } from './directory.ts';
 import type { Room } from './room.ts';
 
-const MAX_PAGE_MESSAGE_BYTES = 64 * 1024;
+/** What is larger than a command may be is still read, so that it can be refused in words. */
+const MAX_PAGE_MESSAGE_BYTES = 4 * MOST_COMMAND_BYTES;
 /** Configurations and pictures of the holding card that wait for a broadcast to be ready: three loops of two seconds. */
 const MOST_INTRODUCED = 400;
 /** A page that lets more than this pile up is not reading. */
 const MAX_PAGE_QUEUE_BYTES = 4 * 1024 * 1024;
 /** WebSocket close codes (RFC 6455, section 7.4): policy violation, and one of the private range. */
 const CLOSE_POLICY = 1008;
+const CLOSE_FAULT = 1011;
 export const CLOSE_NO_EVENT = 4004;
+/** Of a close frame's reason (RFC 6455, section 5.5.1). */
+const MAX_REASON_BYTES = 123;
+
+/** Request target of an upgrade: kind, event, query. */
+const TARGET = /^\/(live|uplink)\/([a-zA-Z0-9_-]{1,64})(?:\?(.*))?$/;
 
 export class Sockets {
 	#pages = new WebSocketServer({ noServer: true, maxPayload: MAX_PAGE_MESSAGE_BYTES });
 	#uplinks = new WebSocketServer({ noServer: true, maxPayload: MAX_PACKET_BYTES, perMessageDeflate: false });
-	#roomOf: (eventId: string) => Promise<Room | null>;
-	#bus: Bus;
+	#events: Pick<EventDirectory, 'owner'>;
 
-	constructor(roomOf: (eventId: string) => Promise<Room | null>, bus: Bus) {
-		this.#roomOf = roomOf;
-		this.#bus = bus;
+	constructor(events: Pick<EventDirectory, 'owner'>) {
+		this.#events = events;
 	}
 
 	/** Takes an HTTP upgrade. Pages of other origins are turned away. */
 	upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
-		const url = new URL(request.url ?? '/', 'http://local');
-		const [, kind, eventId] = /^\/(live|uplink)\/([a-zA-Z0-9_-]{1,64})$/.exec(url.pathname) ?? [];
+		// A peer may be gone before it is refused.
+		socket.on('error', (error) => log.debug({ error: error.message }, 'A connection broke before it was a WebSocket'));
 		const { origin, host } = request.headers;
+		const [, kind, eventId, query] = TARGET.exec(request.url ?? '') ?? [];
 		if (!kind || !eventId || (origin !== undefined && hostOf(origin) !== host)) {
 			socket.end('HTTP/1.1 403 Forbidden\r\nConnection: close\r\n\r\n');
 			return;
 		}
+		const asked = new URLSearchParams(query);
 		const server = kind === 'live' ? this.#pages : this.#uplinks;
 		server.handleUpgrade(request, socket, head, (webSocket) => {
 			webSocket.on('error', (error) => log.warn({ kind, eventId, error: error.message }, 'A WebSocket broke'));
 			// Messages that arrive before the event is loaded wait with the socket paused.
 			webSocket.pause();
-			this.#roomOf(eventId)
+			this.#events
+				.owner(eventId)
 				.then((room) => {
-					if (!room) return webSocket.close(CLOSE_NO_EVENT, 'There is no such event');
-					if (kind === 'live') this.#joinPage(webSocket, room, url.searchParams);
-					else this.#joinUplink(webSocket, room, url.searchParams);
+					if (kind === 'live') this.#joinPage(webSocket, room, asked);
+					else this.#joinUplink(webSocket, room, asked);
 				})
 				.catch((error: unknown) => {
+					if (error instanceof Refusal && error.reason.code === 'noEvent')
+						return webSocket.close(CLOSE_NO_EVENT, 'There is no such event');
 					log.error({ eventId, err: error }, 'An event could not be opened');
-					webSocket.close(1011, 'The event could not be opened');
+					webSocket.close(CLOSE_FAULT, 'The event could not be opened');
 				})
 				.finally(() => webSocket.resume());
 		});
@@ -73,21 +84,27 @@ export class Sockets {
 		// Asked for on the way in, it is given on the way in: viewers may be waiting.
 		if (query.has('engine') && hub.leaseEngine(client, false)) room.announce();
 		send({ type: 'welcome', client, seq: hub.seq, state: hub.state, status: room.status(), loudness: hub.loudness });
-		const leave = this.#bus.subscribe(hub.eventId, send);
+		const leave = hub.subscribe(send);
 		send({ type: 'viewers', messages: room.keeper.viewerMessages });
 		webSocket.on('close', () => {
 			leave();
 			room.leave(client);
 		});
 		webSocket.on('message', (data) => {
-			const message = v.safeParse(pageMessageSchema, parseJson(data));
-			if (message.success) void room.take(client, message.output, send);
-			else {
-				const id = commandIdOf(data);
-				const reason = `This change cannot be made: ${message.issues[0].message}`;
-				if (id) send({ type: 'refused', id, reason });
-				else webSocket.close(CLOSE_POLICY, 'Not a message of this version of Bivvo. Reload the page.');
-			}
+			const json = parseJson(data);
+			const message = v.safeParse(pageMessageSchema, json);
+			const { byteLength: bytes } = toBytes(data);
+			if (message.success && bytes <= MOST_COMMAND_BYTES) return void room.handleMessage(client, message.output, send);
+			const id = commandIdOf(json);
+			if (!id) return webSocket.close(CLOSE_POLICY, 'Not a message of this version of Bivvo. Reload the page.');
+			const problem = message.issues?.[0].message;
+			send({
+				type: 'refused',
+				id,
+				reason: problem
+					? { code: 'invalid', about: { problem } }
+					: { code: 'tooLarge', about: { bytes, most: MOST_COMMAND_BYTES } },
+			});
 		});
 	}
 
@@ -118,7 +135,7 @@ export class Sockets {
 			} catch (error) {
 				if (!(error instanceof ProtocolError)) throw error;
 				log.warn({ event: room.hub.eventId, reason: error.message }, 'The uplink sent something that is no packet');
-				webSocket.close(CLOSE_POLICY, error.message.slice(0, 120));
+				webSocket.close(CLOSE_POLICY, closeReason(error.message));
 			}
 		});
 	}
@@ -141,8 +158,15 @@ function parseJson(data: RawData): unknown {
 	}
 }
 
-function commandIdOf(data: RawData): string | null {
-	const message = parseJson(data) as { type?: unknown; id?: unknown } | null;
+/** A reason cut to what a close frame can carry. */
+function closeReason(text: string): string {
+	return new TextDecoder('utf-8', { ignoreBOM: true })
+		.decode(Buffer.from(text).subarray(0, MAX_REASON_BYTES))
+		.replace(/\uFFFD+$/, '');
+}
+
+function commandIdOf(json: unknown): string | null {
+	const message = json as { type?: unknown; id?: unknown } | null;
 	return message?.type === 'command' && typeof message.id === 'string' ? message.id.slice(0, 64) : null;
 }
 

@@ -1,8 +1,8 @@
-import { error } from '@sveltejs/kit';
+import { eventOf } from '../../answer.ts';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ params, locals }) => {
-	const room = await locals.bivvo.roomOf(params.id);
-	if (!room) error(404, 'There is no such event.');
-	return { eventId: params.id, title: room.hub.state.title, rehearsalWatchUrl: locals.bivvo.config.rehearsalWatchUrl };
+export const load: PageServerLoad = async (event) => {
+	const { hub } = await eventOf(event);
+	const { rehearsalWatchUrl } = event.locals.bivvo.config;
+	return { eventId: hub.eventId, title: hub.state.setup.title, rehearsalWatchUrl };
 };

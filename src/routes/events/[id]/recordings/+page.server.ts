@@ -1,18 +1,18 @@
-import { error } from '@sveltejs/kit';
-import { markersOf } from '$core/show/chapters.ts';
+import { markersOf } from '$core/show/broadcast/chapters.ts';
+import { eventOf } from '../../../answer.ts';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ params, locals }) => {
-	const { bivvo } = locals;
-	const room = await bivvo.roomOf(params.id);
-	if (!room) error(404, 'There is no such event.');
-	const rows = await bivvo.recordings.list(params.id);
+export const load: PageServerLoad = async (event) => {
+	const { bivvo } = event.locals;
+	const room = await eventOf(event);
+	const { eventId } = room.hub;
+	const rows = await bivvo.recordings.list(eventId);
 	const recordings = await Promise.all(
 		rows.map(async ({ id, broadcastId, startedAt, endedAt, file, bytes, kind, name }) => {
 			const until = endedAt ?? Date.now();
 			const lines = await room.log.between(startedAt - 60_000, until);
 			const durationS = (until - startedAt) / 1000;
-			const there = await bivvo.recordings.find(params.id, id);
+			const there = await bivvo.recordings.find(eventId, id);
 			return {
 				id,
 				broadcastId,
@@ -29,5 +29,5 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 			};
 		}),
 	);
-	return { eventId: params.id, title: room.hub.state.title, recordings };
+	return { eventId, title: room.hub.state.setup.title, recordings };
 };

@@ -1,15 +1,23 @@
-import { error, json } from '@sveltejs/kit';
+import { json } from '@sveltejs/kit';
 import * as v from 'valibot';
-import { destinationFormSchema, saveDestination } from '$server/access/destination-form.ts';
-import type { RequestHandler } from './$types';
+import { idSchema } from '$core/show/basics.ts';
+import { attachDestination, destinationFormSchema, saveDestination } from '$server/access/destination-form.ts';
+import { answering, bodyOf, eventOf } from '../../../../answer.ts';
+import type { RequestEvent } from './$types';
 
 /** Stores a destination's key and password, and tells the show the rest of it. */
-export const PUT: RequestHandler = async ({ params, request, locals }) => {
-	const room = await locals.bivvo.roomOf(params.id);
-	if (!room) error(404, 'There is no such event.');
-	const form = v.safeParse(destinationFormSchema, await request.json().catch(() => null));
-	if (!form.success) error(400, form.issues[0].message);
-	const problem = await saveDestination(locals.bivvo, room, form.output);
-	if (problem) error(400, problem);
+export const PUT = answering(async (event: RequestEvent) => {
+	const room = await eventOf(event);
+	await saveDestination(event.locals.bivvo, room, await bodyOf(event.request, destinationFormSchema));
 	return json({ ok: true });
-};
+});
+
+const attachSchema = v.object({ destinationId: idSchema });
+
+/** Adds a destination to this event that the organisation has used before. */
+export const POST = answering(async (event: RequestEvent) => {
+	const room = await eventOf(event);
+	const { destinationId } = await bodyOf(event.request, attachSchema);
+	await attachDestination(event.locals.bivvo, room, destinationId);
+	return json({ ok: true });
+});

@@ -1,7 +1,7 @@
 import { error } from '@sveltejs/kit';
 import * as v from 'valibot';
 import { idSchema } from '$core/show/basics.ts';
-import type { Bivvo } from '$server/app.ts';
+import type { Bivvo } from '$server/bivvo.ts';
 import type { RecordingRow } from '$server/files/recordings.ts';
 
 /** The recording that a route is about. @throws the answer that there is none */

@@ -1,17 +1,18 @@
 import { error } from '@sveltejs/kit';
 import * as v from 'valibot';
 import { idSchema } from '$core/show/basics.ts';
+import { eventOf } from '../../../../answer.ts';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ params, locals }) => {
-	const { bivvo } = locals;
-	const room = await bivvo.roomOf(params.id);
-	if (!room || !v.is(idSchema, params.broadcast)) error(404, 'There is no such event.');
+export const load: PageServerLoad = async (event) => {
+	const { params } = event;
+	const room = await eventOf(event);
+	if (!v.is(idSchema, params.broadcast)) error(404, 'There is no such broadcast.');
 	const figures = await room.log.figuresOf(params.broadcast);
 	const [first, last] = [figures[0], figures.at(-1)];
 	if (!first || !last)
 		error(404, 'Nothing was written down of this broadcast. It may have been shorter than a second.');
-	const { broadcast } = room.hub.state;
+	const { broadcast } = room.hub.state.live;
 	const known = broadcast?.id === params.broadcast ? broadcast : null;
 	// Of a former broadcast the log tells when it began and ended.
 	const lines = await room.log.between(first.at - 60_000, last.at + 10_000);
@@ -20,13 +21,13 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	const startedAt = known?.startedAt ?? beginning?.at ?? first.at;
 	const endedAt = known ? (known.endedAt ?? Date.now()) : (end?.at ?? last.at);
 	return {
-		eventId: params.id,
-		title: room.hub.state.title,
+		eventId: room.hub.eventId,
+		title: room.hub.state.setup.title,
 		running: known !== null && known.endedAt === null,
 		rehearsal: known?.rehearsal ?? beginning?.text === 'Rehearsal',
 		startedAt,
 		endedAt,
-		targetLufs: room.hub.state.mix.master.targetLufs,
+		targetLufs: room.hub.state.setup.mix.master.targetLufs,
 		figures,
 		lines: lines.filter(({ at }) => at >= startedAt && at <= endedAt + 5000),
 	};

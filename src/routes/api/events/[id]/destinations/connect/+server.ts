@@ -1,15 +1,12 @@
-import { error, json } from '@sveltejs/kit';
-import * as v from 'valibot';
+import { json } from '@sveltejs/kit';
 import { connectDestination, connectFormSchema } from '$server/access/destination-form.ts';
-import type { RequestHandler } from './$types';
+import { answering, bodyOf, eventOf, sayingAsHost } from '../../../../../answer.ts';
+import type { RequestEvent } from './$types';
 
 /** Makes a destination of a place of a host's account. */
-export const POST: RequestHandler = async ({ params, request, locals }) => {
-	const room = await locals.bivvo.roomOf(params.id);
-	if (!room) error(404, 'There is no such event.');
-	const form = v.safeParse(connectFormSchema, await request.json().catch(() => null));
-	if (!form.success) error(400, form.issues[0].message);
-	const problem = await connectDestination(locals.bivvo, room, form.output).catch((reason: Error) => reason.message);
-	if (problem) error(422, problem);
+export const POST = answering(async (event: RequestEvent) => {
+	const room = await eventOf(event);
+	const form = await bodyOf(event.request, connectFormSchema);
+	await connectDestination(event.locals.bivvo, room, form).catch(sayingAsHost);
 	return json({ ok: true });
-};
+});

@@ -1,14 +1,16 @@
-import { error, json } from '@sveltejs/kit';
+import { json } from '@sveltejs/kit';
+import { refuse } from '$core/refusal.ts';
 import { isOnAir } from '$core/show/state.ts';
 import { testDestination } from '$server/broadcast/destination-test.ts';
-import type { RequestHandler } from './$types';
+import { answering, eventOf } from '../../../../../../answer.ts';
+import type { RequestEvent } from './$types';
 
 /** Asks the host whether it would take the stream, without going on air. Takes up to ten seconds. */
-export const POST: RequestHandler = async ({ params, locals }) => {
-	const room = await locals.bivvo.roomOf(params.id);
-	const destination = room?.hub.state.destinations.find(({ id }) => id === params.destination);
-	if (!room || !destination) error(404, 'There is no such destination.');
+export const POST = answering(async (event: RequestEvent) => {
+	const room = await eventOf(event);
+	const destination = room.hub.state.setup.destinations.find(({ id }) => id === event.params.destination);
+	if (!destination) throw refuse('notFound', { what: 'destination' });
 	// Many hosts take one stream at a time: a second one would throw out the first.
-	if (isOnAir(room.hub.state)) error(409, 'The event is on air. Test before or after.');
+	if (isOnAir(room.hub.state)) throw refuse('whileOnAir', { what: 'test' });
 	return json({ problem: await testDestination(await room.keeper.orderFor(destination)) });
-};
+});

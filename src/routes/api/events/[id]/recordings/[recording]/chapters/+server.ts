@@ -1,12 +1,13 @@
-import { markersOf, webVtt } from '$core/show/chapters.ts';
+import { markersOf, webVtt } from '$core/show/broadcast/chapters.ts';
+import { eventOf } from '../../../../../../answer.ts';
 import { wantRecording } from '../../want.ts';
 import type { RequestHandler } from './$types';
 
 /** Takes and markers as WebVTT chapters. */
-export const GET: RequestHandler = async ({ params, locals }) => {
-	const found = await wantRecording(locals.bivvo, params);
+export const GET: RequestHandler = async (event) => {
+	const found = await wantRecording(event.locals.bivvo, event.params);
 	const endedAt = found.endedAt ?? Date.now();
-	const room = (await locals.bivvo.roomOf(params.id))!;
+	const room = await eventOf(event);
 	const durationS = (endedAt - found.startedAt) / 1000;
 	const markers = markersOf(await room.log.between(found.startedAt - 60_000, endedAt), found.startedAt, durationS);
 	const name = found.file.replace(/\.mp4$/, '.vtt');

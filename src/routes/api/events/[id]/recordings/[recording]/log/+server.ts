@@ -1,11 +1,12 @@
-import { asRunCsv } from '$core/show/chapters.ts';
+import { asRunCsv } from '$core/show/broadcast/chapters.ts';
+import { eventOf } from '../../../../../../answer.ts';
 import { wantRecording } from '../../want.ts';
 import type { RequestHandler } from './$types';
 
 /** What happened while this was recorded, as CSV. */
-export const GET: RequestHandler = async ({ params, locals }) => {
-	const found = await wantRecording(locals.bivvo, params);
-	const room = (await locals.bivvo.roomOf(params.id))!;
+export const GET: RequestHandler = async (event) => {
+	const found = await wantRecording(event.locals.bivvo, event.params);
+	const room = await eventOf(event);
 	const lines = await room.log.between(found.startedAt - 60_000, (found.endedAt ?? Date.now()) + 5000);
 	const name = found.file.replace(/\.mp4$/, '.csv');
 	return new Response(asRunCsv(lines), {

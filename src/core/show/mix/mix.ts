@@ -1,6 +1,13 @@
 /** What the stream mix is made of: channels with their strips, groups, ducking, the master, and snapshots of it all. */
 import * as v from 'valibot';
-import { idSchema, nameSchema, within } from './basics.ts';
+import { countSchema, idSchema, nameSchema, within } from '../basics.ts';
+
+/** As many channels as the mixer has inputs. */
+export const MOST_CHANNELS = 32;
+export const MOST_SNAPSHOTS = 40;
+
+/** Length of a fade of the mix in milliseconds. */
+export const fadeMsSchema = within(0, 60_000);
 
 /** Faders: −60 dB (silent) to +12 dB. */
 export const faderSchema = within(-60, 12);
@@ -64,8 +71,6 @@ export const channelSchema = v.object({
 	follow: v.optional(v.picklist(FOLLOWS), 'always'),
 	/** The source whose picture it follows; null for its own. */
 	followed: v.optional(v.nullable(idSchema), null),
-	/** Somebody holds its button: it is heard if it is one that waits for that. */
-	pressed: v.optional(v.boolean(), false),
 	/** Dips while somebody speaks. */
 	ducked: v.optional(v.boolean(), false),
 	/** Shares its gain with the other channels of speech, so that four open microphones sound like one. */
@@ -86,7 +91,11 @@ const keptChannelSchema = v.object({
 	shares: v.boolean(),
 });
 
-export const snapshotSchema = v.object({ id: idSchema, name: nameSchema, channels: v.array(keptChannelSchema) });
+export const snapshotSchema = v.object({
+	id: idSchema,
+	name: nameSchema,
+	channels: v.pipe(v.array(keptChannelSchema), v.maxLength(MOST_CHANNELS)),
+});
 
 export const groupLevelsSchema = v.object({ speech: levelSchema, music: levelSchema, audience: levelSchema });
 export const duckingSchema = v.object({
@@ -104,13 +113,14 @@ export const masterSchema = v.object({
 	targetLufs: within(-36, -8),
 });
 
+/** The newest change of the mix that takes its time: how many there were, and how long it takes. */
+export const fadeSchema = v.object({ count: countSchema, ms: fadeMsSchema });
+
 export const mixSchema = v.object({
 	groups: groupLevelsSchema,
 	ducking: duckingSchema,
 	master: masterSchema,
-	snapshots: v.array(snapshotSchema),
-	/** The newest change that takes its time: how many there were, and how long it takes. */
-	fade: v.object({ count: v.number(), ms: within(0, 60_000) }),
+	snapshots: v.pipe(v.array(snapshotSchema), v.maxLength(MOST_SNAPSHOTS)),
 });
 
 export type Band = v.InferOutput<typeof bandSchema>;
@@ -158,7 +168,6 @@ export function plainMix(): Mix {
 		ducking: { depthDb: 12, thresholdDb: -45, attackMs: 80, releaseMs: 900 },
 		master: { gainDb: 0, compressor: { ...NO_COMPRESSOR }, ceilingDb: -1, targetLufs: -16 },
 		snapshots: [],
-		fade: { count: 0, ms: 0 },
 	};
 }
 
@@ -174,7 +183,6 @@ export function plainChannel(id: string, sourceId: string, name: string, inputs 
 		group: null,
 		follow: 'always',
 		followed: null,
-		pressed: false,
 		ducked: false,
 		shares: false,
 	};
@@ -234,4 +242,22 @@ export function withPreset(channel: Channel, preset: Preset): Channel {
 			return { ...channel, group: 'audience', shares: false, ducked: true, strip };
 		}
 	}
+}
+
+/** What a snapshot keeps of channels. */
+export function snapshotOf(id: string, name: string, channels: readonly Channel[]): Snapshot {
+	return {
+		id,
+		name,
+		channels: channels.map(({ id: channelId, gainDb, muted, strip, group, follow, ducked, shares }) => ({
+			id: channelId,
+			gainDb,
+			muted,
+			strip,
+			group,
+			follow,
+			ducked,
+			shares,
+		})),
+	};
 }

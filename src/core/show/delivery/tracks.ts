@@ -1,8 +1,8 @@
 /** What is recorded apart from the program: pictures of sources and sounds of channels, for those who edit later. */
 import * as v from 'valibot';
-import { idSchema, nameSchema, within } from './basics.ts';
-import { HEIGHTS, kbpsAt, TRACK_BITS, widthFor } from '../delivery/rates.ts';
-import type { ShowState } from './state.ts';
+import { idSchema, nameSchema, within } from '../basics.ts';
+import { HEIGHTS, kbpsAt, TRACK_BITS, widthFor } from '../../delivery/rates.ts';
+import type { Setup } from '../state.ts';
 
 export const MOST_PICTURE_TRACKS = 8;
 
@@ -34,10 +34,10 @@ export type ChannelTrack = Extract<Track, { kind: 'channel' }>;
 const PIXELS_PER_S = 48e6;
 
 /** The tracks of a broadcast that begins now: pictures first, each as large as all of them together may be. */
-export function planTracks(state: Pick<ShowState, 'picture' | 'sources' | 'channels' | 'delivery'>): Track[] {
-	const { sourceIds, channelIds } = state.delivery.apart;
-	const sources = state.sources.filter(({ id, kind }) => sourceIds.includes(id) && hasFrames(kind));
-	const { width, height, fps } = state.picture;
+export function planTracks(setup: Pick<Setup, 'picture' | 'sources' | 'channels' | 'delivery'>): Track[] {
+	const { sourceIds, channelIds } = setup.delivery.apart;
+	const sources = setup.sources.filter(({ id, kind }) => sourceIds.includes(id) && hasFrames(kind));
+	const { width, height, fps } = setup.picture;
 	const sizes = HEIGHTS.filter((each) => each <= height).map((each) => ({
 		width: widthFor({ width, height }, each),
 		height: each,
@@ -49,14 +49,14 @@ export function planTracks(state: Pick<ShowState, 'picture' | 'sources' | 'chann
 	const kbps = kbpsAt(form, TRACK_BITS);
 	return [
 		...sources.map(({ id, name }): Track => ({ kind: 'source', id, name, maxHeight: form.height, fps, kbps })),
-		...state.channels
+		...setup.channels
 			.filter(({ id }) => channelIds.includes(id))
 			.map(({ id, name, inputs }): Track => ({ kind: 'channel', id, name, sides: inputs.length === 2 ? 2 : 1 })),
 	];
 }
 
 /** Kinds whose pictures come from outside; all others can be made again from the show. */
-export function hasFrames(kind: ShowState['sources'][number]['kind']): boolean {
+export function hasFrames(kind: Setup['sources'][number]['kind']): boolean {
 	return kind === 'camera' || kind === 'screen';
 }
 

@@ -1,21 +1,33 @@
 /** What lies above whatever is on air: names, tickers, logos, and privacy patches. */
 import * as v from 'valibot';
-import { boxSchema, cropSchema, idSchema, nameSchema, textSchema, within } from './basics.ts';
-import { FITS } from './scene.ts';
+import {
+	boxSchema,
+	countSchema,
+	cropSchema,
+	idSchema,
+	nameSchema,
+	textSchema,
+	timeSchema,
+	wholeWithin,
+} from '../basics.ts';
+import { FITS, MOST_SCENES } from '../scenes/scene.ts';
 
 /** Somebody who may speak, sing or be thanked: for lower thirds and cards. */
 export const personSchema = v.object({ id: idSchema, name: nameSchema, role: v.pipe(v.string(), v.maxLength(160)) });
+
+/** As many as a page can list and a welcome can carry. */
+export const MOST_PEOPLE = 200;
+export const MOST_OVERLAYS = 60;
+export const MOST_PATCHES = 100;
 
 const common = {
 	id: idSchema,
 	name: nameSchema,
 	/** `every` scene, or those named. */
-	reach: v.union([v.literal('every'), v.array(idSchema)]),
+	reach: v.union([v.literal('every'), v.pipe(v.array(idSchema), v.maxLength(MOST_SCENES))]),
 	/** Shown for so long; until pressed again when 0. */
-	showMs: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(600_000)),
+	showMs: wholeWithin(0, 600_000),
 	move: v.picklist(['none', 'fade', 'rise']),
-	/** When it was shown, milliseconds since 1970, and how often before; null while it is not. */
-	shown: v.nullable(v.object({ at: v.number(), count: v.number() })),
 };
 
 export const overlaySchema = v.variant('kind', [
@@ -42,7 +54,7 @@ export const patchSchema = v.object({
 	area: cropSchema,
 	style: v.picklist(PATCH_STYLES),
 	/** 1 to 10: each step leaves less than the one before. */
-	strength: v.pipe(v.number(), v.integer(), within(1, 10)),
+	strength: wholeWithin(1, 10),
 	on: v.boolean(),
 	/** Goes with the page behind it when that scrolls; while it is not certain where to, all of the source is patched. */
 	follow: v.optional(v.boolean(), false),
@@ -52,7 +64,15 @@ export type Person = v.InferOutput<typeof personSchema>;
 export type Overlay = v.InferOutput<typeof overlaySchema>;
 export type PrivacyPatch = v.InferOutput<typeof patchSchema>;
 
-/** True while an overlay is to be seen. `now` is on the clock that `shown.at` came from. */
-export function isShown({ shown, showMs }: Overlay, now: number): boolean {
-	return shown !== null && (showMs === 0 || now - shown.at < showMs);
+/** When an overlay was shown, milliseconds since 1970, and how often so far: a new count begins its move anew. */
+export const showingSchema = v.object({ at: timeSchema, count: countSchema });
+export type Showing = v.InferOutput<typeof showingSchema>;
+
+/**
+ * True while an overlay is to be seen.
+ * @param showing since when it is shown, if it is
+ * @param now on the clock that `showing.at` came from
+ */
+export function isShown({ showMs }: Overlay, showing: Showing | undefined, now: number): boolean {
+	return showing !== undefined && (showMs === 0 || now - showing.at < showMs);
 }

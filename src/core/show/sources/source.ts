@@ -1,6 +1,15 @@
 /** Sources: all that brings a picture or a sound, and how its picture is treated wherever it is shown. */
 import * as v from 'valibot';
-import { colourSchema, cropSchema, idSchema, nameSchema, textSchema, within } from './basics.ts';
+import {
+	colourSchema,
+	cropSchema,
+	idSchema,
+	nameSchema,
+	textSchema,
+	timeSchema,
+	wholeWithin,
+	within,
+} from '../basics.ts';
 
 /** What one line of a card says: something of the event, somebody's name, or words of its own. */
 export const cardLineSchema = v.variant('says', [
@@ -28,10 +37,10 @@ export const clockSchema = v.variant('shows', [
 	/** For a duration; runs from `startedAt` (milliseconds since 1970), stands still while that is null. */
 	v.object({
 		shows: v.literal('countdown'),
-		durationS: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(86_400)),
-		startedAt: v.nullable(v.number()),
+		durationS: wholeWithin(1, 86_400),
+		startedAt: v.nullable(timeSchema),
 	}),
-	v.object({ shows: v.literal('countUp'), startedAt: v.nullable(v.number()) }),
+	v.object({ shows: v.literal('countUp'), startedAt: v.nullable(timeSchema) }),
 ]);
 
 /** Where a source comes from. */
@@ -45,8 +54,8 @@ export const originSchema = v.variant('from', [
 		deviceId: v.pipe(v.string(), v.maxLength(200)),
 		label: v.pipe(v.string(), v.maxLength(200)),
 		/** Asked size of a camera's picture in pixels; the device's own choice when absent. */
-		width: v.optional(v.pipe(v.number(), v.integer(), v.minValue(16), v.maxValue(7680))),
-		height: v.optional(v.pipe(v.number(), v.integer(), v.minValue(16), v.maxValue(4320))),
+		width: v.optional(wholeWithin(16, 7680)),
+		height: v.optional(wholeWithin(16, 4320)),
 		/** Sound only: the browser takes out echo and noise and evens the level, as for a telephone. */
 		cleaned: v.optional(v.boolean(), false),
 	}),
@@ -81,6 +90,9 @@ export const NEUTRAL: Readonly<Adjust> = {
 /** A named crop of a source, used as if it were a camera of its own. */
 export const framingSchema = v.object({ id: idSchema, name: nameSchema, crop: cropSchema });
 
+export const MOST_SOURCES = 60;
+export const MOST_FRAMINGS = 24;
+
 export const SOURCE_KINDS = ['camera', 'screen', 'still', 'card', 'clock', 'colour', 'sound'] as const;
 
 export const sourceSchema = v.object({
@@ -89,7 +101,7 @@ export const sourceSchema = v.object({
 	/** `sound` is a console, an interface or a microphone; all others bring a picture. */
 	kind: v.picklist(SOURCE_KINDS),
 	origin: originSchema,
-	framings: v.optional(v.array(framingSchema), () => []),
+	framings: v.optional(v.pipe(v.array(framingSchema), v.maxLength(MOST_FRAMINGS)), () => []),
 	adjust: v.optional(adjustSchema, () => ({ ...NEUTRAL })),
 });
 

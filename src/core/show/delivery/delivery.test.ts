@@ -1,8 +1,9 @@
 import { expect, it } from 'vitest';
 import { holdingCard, judgeLine, plainDelivery, planDelivery } from './delivery.ts';
-import { reduce, reduceAll } from './reduce.ts';
-import { plainSource } from './source.ts';
-import { emptyShow } from './state.ts';
+import { reduce, reduceAll } from '../reduce.ts';
+import { withSetup } from '../slice.ts';
+import { plainSource } from '../sources/source.ts';
+import { emptyShow } from '../state.ts';
 
 const show = emptyShow('lantern-night', 'Lantern Night', '', { width: 1280, height: 720, fps: 30 });
 
@@ -28,18 +29,18 @@ it('the newest measurement decides, the person may overrule it, and twenty are r
 		accountUrl: null,
 		details: null,
 	};
-	const sent = { ...after, destinations: [ridge, { ...ridge, id: 'valley', ticked: false }] };
+	const sent = withSetup(after, { destinations: [ridge, { ...ridge, id: 'valley', ticked: false }] });
 	expect(planDelivery(sent)).toMatchObject({ allowedKbps: 1500, renditions: [{ destinationIds: ['ridge'] }] });
-	const { lines, ...rest } = plainDelivery();
-	const chosen = reduceAll(sent, [{ type: 'setDelivery', delivery: { ...rest, chosenKbps: 2000 } }], 0);
-	expect(chosen.delivery.lines).toHaveLength(2 + lines.length);
+	const delivery = { ...plainDelivery(), chosenKbps: 2000 };
+	const chosen = reduceAll(sent, [{ type: 'setDelivery', delivery }], 0);
+	expect(chosen.live.lines).toHaveLength(2);
 	expect(planDelivery(chosen).renditions[0]!.kbps).toBe(2000);
 	const many = reduceAll(
 		show,
 		Array.from({ length: 25 }, (_, i) => measured(1000, i)),
 		0,
 	);
-	expect(many.delivery.lines.map(({ at }) => at)).toEqual(Array.from({ length: 20 }, (_, i) => i + 5));
+	expect(many.live.lines.map(({ at }) => at)).toEqual(Array.from({ length: 20 }, (_, i) => i + 5));
 	expect(reduce(show, measured(1000, 1), 0)).toHaveProperty('state');
 });
 

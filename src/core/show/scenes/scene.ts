@@ -1,6 +1,18 @@
 /** Scenes, their layers, and the ways from one to another. */
 import * as v from 'valibot';
-import { boxSchema, colourSchema, cropSchema, idSchema, nameSchema, partSchema, WHOLE, within } from './basics.ts';
+import {
+	boxSchema,
+	colourSchema,
+	cropSchema,
+	idSchema,
+	nameSchema,
+	partSchema,
+	WHOLE,
+	wholeWithin,
+	within,
+} from '../basics.ts';
+
+export const MOST_SCENES = 120;
 
 export const keySchema = v.variant('by', [
 	v.object({
@@ -53,7 +65,7 @@ export const DIRECTIONS = ['left', 'right', 'up', 'down', 'downRight', 'downLeft
 export const transitionSchema = v.object({
 	kind: v.picklist(TRANSITION_KINDS),
 	/** Length in milliseconds, 0 to 10 000; a cut takes none. */
-	durationMs: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(10_000)),
+	durationMs: wholeWithin(0, 10_000),
 	direction: v.optional(v.picklist(DIRECTIONS), 'left'),
 	/** What a dip goes through. */
 	colour: v.optional(colourSchema, '#000000'),

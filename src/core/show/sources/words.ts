@@ -1,5 +1,5 @@
 /** What cards, lower thirds and clocks say: texts made from the event's own fields. */
-import type { Person } from './overlay.ts';
+import type { Person } from '../overlays/overlay.ts';
 import type { CardLine, Clock } from './source.ts';
 
 /** What texts are made from. */

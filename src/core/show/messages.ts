@@ -1,25 +1,27 @@
 /** Messages between a page and the hub, as JSON over a WebSocket. */
 import * as v from 'valibot';
-import { commandSchema, type Command } from './command.ts';
+import { idSchema, numberSchema } from './basics.ts';
+import type { Command } from './command.ts';
 import { MAX_PACKED_HISTORY } from '../sound/loudness.ts';
-import { idSchema } from './basics.ts';
+import type { RefusalMessage } from '../refusal.ts';
 import type { ShowState } from './state.ts';
+import type { Unreadable } from './stored.ts';
 
 /** What the engine counts, for whoever watches the health of a broadcast. */
 export const engineReportSchema = v.object({
 	/** Frames the clock asked for since the engine started, and those that reached the encoder's output. */
-	due: v.number(),
-	encoded: v.number(),
+	due: numberSchema,
+	encoded: numberSchema,
 	/** Milliseconds of work per frame, mean of the last second. */
-	frameMs: v.number(),
+	frameMs: numberSchema,
 	/** Step of what is given up on a busy machine: 0 is nothing. */
-	relief: v.optional(v.number(), 0),
+	relief: v.optional(numberSchema, 0),
 	/** Bytes waiting to leave the browser. */
-	uplinkQueueBytes: v.number(),
+	uplinkQueueBytes: numberSchema,
 });
 
 /** Levels in dB relative to full scale, −120 for silence. */
-const twoSides = v.tuple([v.number(), v.number()]);
+const twoSides = v.tuple([numberSchema, numberSchema]);
 const faultSchema = v.picklist(['silent', 'oneSide', 'outOfPhase', 'clipping', 'hum', 'idle']);
 const sideSchema = v.picklist(['left', 'right']);
 
@@ -28,13 +30,13 @@ export const heardSchema = v.object({
 	id: idSchema,
 	levelDb: twoSides,
 	holdDb: twoSides,
-	rmsDb: v.number(),
+	rmsDb: numberSchema,
 	/** By how much it is turned down by what is automatic, 0 or less: gate, compressor, ducking with sharing. */
-	gateDb: v.number(),
-	compressorDb: v.number(),
-	automaticDb: v.number(),
+	gateDb: numberSchema,
+	compressorDb: numberSchema,
+	automaticDb: numberSchema,
 	/** Samples at full scale since the mix began. */
-	clips: v.number(),
+	clips: numberSchema,
 	faults: v.array(faultSchema),
 	side: sideSchema,
 });
@@ -45,17 +47,17 @@ export const soundReportSchema = v.object({
 	mix: v.object({
 		levelDb: twoSides,
 		holdDb: twoSides,
-		momentary: v.number(),
-		shortTerm: v.number(),
-		integrated: v.number(),
-		range: v.number(),
-		truePeakDb: v.number(),
-		limiterDb: v.number(),
+		momentary: numberSchema,
+		shortTerm: numberSchema,
+		integrated: numberSchema,
+		range: numberSchema,
+		truePeakDb: numberSchema,
+		limiterDb: numberSchema,
 		faults: v.array(faultSchema),
 		side: sideSchema,
 	}),
 	/** Sounds that are noticeably before the picture they belong to, or behind it (negative). */
-	apart: v.optional(v.array(v.object({ channelId: idSchema, sourceId: idSchema, beforeMs: v.number() })), () => []),
+	apart: v.optional(v.array(v.object({ channelId: idSchema, sourceId: idSchema, beforeMs: numberSchema })), () => []),
 	/** Channels that hear the headphones of the desk. */
 	echo: v.optional(v.array(idSchema), () => []),
 });
@@ -63,11 +65,12 @@ export const soundReportSchema = v.object({
 /** How loud a broadcast has been so far: with its id, as core/sound/loudness packs it. */
 export const loudnessSchema = v.object({
 	broadcastId: idSchema,
-	history: v.pipe(v.array(v.number()), v.maxLength(MAX_PACKED_HISTORY)),
+	history: v.pipe(v.array(numberSchema), v.maxLength(MAX_PACKED_HISTORY)),
 });
 
 export const pageMessageSchema = v.variant('type', [
-	v.object({ type: v.literal('command'), id: idSchema, command: commandSchema }),
+	/** What it asks for is checked by the hub. */
+	v.object({ type: v.literal('command'), id: idSchema, command: v.unknown() }),
 	/** Asks to be the engine; `takeOver` also when another page is. */
 	v.object({ type: v.literal('wantEngine'), takeOver: v.boolean() }),
 	v.object({ type: v.literal('report'), report: engineReportSchema }),
@@ -165,6 +168,8 @@ export interface LiveStatus {
 	serverCores: number;
 	/** False while changes cannot be written to the database; they are kept and written later. */
 	stored: boolean;
+	/** What of the event could not be read when it was opened, and was left out. */
+	unreadable: readonly Unreadable[];
 }
 
 /** What a viewer has written at a host. */
@@ -188,7 +193,9 @@ export type HubMessage =
 			loudness: BroadcastLoudness | null;
 	  }
 	| Applied
-	| { type: 'refused'; id: string; reason: string }
+	/** It had been done before; sent again after a connection was lost. */
+	| { type: 'done'; id: string }
+	| { type: 'refused'; id: string; reason: RefusalMessage }
 	| { type: 'sound'; sound: SoundReport }
 	| { type: 'loudness'; loudness: BroadcastLoudness }
 	/** All that viewers have written at this broadcast, as far as it is kept. */

@@ -1,29 +1,31 @@
 /** How an event is delivered: what the line carries, what the person has chosen, and what viewers see when nothing comes. */
 import * as v from 'valibot';
-import { deliveryPlan, type DeliveryPlan } from '../delivery/rates.ts';
-import { idSchema, within } from './basics.ts';
-import { plainSource, type Source } from './source.ts';
+import { deliveryPlan, type DeliveryPlan } from '../../delivery/rates.ts';
+import { idSchema, timeSchema, within } from '../basics.ts';
+import { plainSource, type Source } from '../sources/source.ts';
+import { MOST_DESTINATIONS } from './destination.ts';
 import { apartSchema } from './tracks.ts';
-import type { ShowState } from './state.ts';
+import type { Live, Setup } from '../state.ts';
+
+/** Measurements of the line that are remembered. */
+export const MOST_LINES = 20;
 
 export const renditionSchema = v.object({
 	width: within(16, 8192),
 	height: within(16, 8192),
 	fps: within(1, 240),
 	kbps: within(50, 200_000),
-	destinationIds: v.array(idSchema),
+	destinationIds: v.pipe(v.array(idSchema), v.maxLength(MOST_DESTINATIONS)),
 });
 
 export const lineSchema = v.object({
 	/** Upload of each run, kbit/s. */
 	runsKbps: v.pipe(v.array(within(0, 100_000_000)), v.minLength(1), v.maxLength(10)),
 	/** Milliseconds since 1970. */
-	at: v.number(),
+	at: timeSchema,
 });
 
 export const deliverySchema = v.object({
-	/** Measurements of the line, the newest last. */
-	lines: v.pipe(v.array(lineSchema), v.maxLength(20)),
 	/** Rate of the best rendition, chosen by hand; null leaves it to the arithmetic. */
 	chosenKbps: v.nullable(within(100, 50_000)),
 	/** The card that viewers see while the program is away; null is Bivvo's own. */
@@ -41,7 +43,6 @@ export type Delivery = v.InferOutput<typeof deliverySchema>;
 
 export function plainDelivery(): Delivery {
 	return {
-		lines: [],
 		chosenKbps: null,
 		holdingId: null,
 		holdMinutes: 30,
@@ -61,7 +62,7 @@ const OWN_HOLDING = plainSource('bivvo-holding', 'Back shortly', 'card', {
 });
 
 /** What viewers see while the program is away: the event's card for that, or one of Bivvo's own. */
-export function holdingCard({ sources, delivery }: Pick<ShowState, 'sources' | 'delivery'>): Source {
+export function holdingCard({ sources, delivery }: Pick<Setup, 'sources' | 'delivery'>): Source {
 	return sources.find(({ id, kind }) => id === delivery.holdingId && kind === 'card') ?? OWN_HOLDING;
 }
 
@@ -75,10 +76,16 @@ export function judgeLine({ runsKbps }: Line): { kbps: number; steady: boolean }
 	return { kbps: steady ? sorted[sorted.length >> 1]! : sorted[0]!, steady };
 }
 
+/** The part of the show that decides how it is sent. */
+export interface Deliverable {
+	setup: Pick<Setup, 'picture' | 'destinations' | 'delivery'>;
+	live: Pick<Live, 'lines'>;
+}
+
 /** Sizes and rates for the destinations that are ticked. */
-export function planDelivery(state: Pick<ShowState, 'picture' | 'destinations' | 'delivery'>): DeliveryPlan {
-	const { picture, destinations, delivery } = state;
-	const newest = delivery.lines.at(-1);
+export function planDelivery({ setup, live }: Deliverable): DeliveryPlan {
+	const { picture, destinations, delivery } = setup;
+	const newest = live.lines.at(-1);
 	return deliveryPlan({
 		picture,
 		destinations: destinations.filter(({ ticked }) => ticked),

@@ -1,62 +1,75 @@
 import * as v from 'valibot';
 import { describe, expect, it } from 'vitest';
-import type { Command } from './command.ts';
-import { channelSchema, plainChannel, plainMix } from './mix.ts';
-import { reduce, reduceAll } from './reduce.ts';
-import { MOST_CHANNELS, snapshotOf } from './reduce-mix.ts';
-import { plainSource } from './source.ts';
-import { emptyShow, showStateSchema, type ShowState } from './state.ts';
+import type { Command } from '../command.ts';
+import { channelSchema, MOST_CHANNELS, plainChannel, plainMix, snapshotOf } from './mix.ts';
+import { reduceAll, tryReduce } from '../reduce.ts';
+import { withSetup } from '../slice.ts';
+import { plainSource } from '../sources/source.ts';
+import { showStateSchema } from '../show-schema.ts';
+import { emptyShow, type ShowState } from '../state.ts';
 
 const console_ = plainSource('console', 'Console', 'sound', { from: 'standIn', standIn: 'console' });
 const camera = plainSource('camera', 'Camera', 'camera', { from: 'standIn', standIn: 'lectern' });
-const start: ShowState = {
-	...emptyShow('lantern-night', 'Lantern Night', '', { width: 1280, height: 720, fps: 30 }),
+const empty = emptyShow('lantern-night', 'Lantern Night', '', { width: 1280, height: 720, fps: 30 });
+const start = withSetup(empty, {
 	sources: [console_, camera],
 	channels: [plainChannel('a', 'console', 'Lectern mic', [0]), plainChannel('b', 'console', 'Choir', [2, 3])],
-};
+});
 const after = (...commands: Command[]) => reduceAll(start, commands, 1000);
 const refusal = (state: ShowState, command: Command) => {
-	const outcome = reduce(state, command, 1000);
-	return 'refused' in outcome ? outcome.refused : '';
+	const outcome = tryReduce(state, command, 1000);
+	return 'refused' in outcome ? outcome.refused : null;
 };
 
 describe('channels', () => {
 	it('are added where they are wanted, changed and removed; another’s hand on the fader is left alone', () => {
 		const added = after({ type: 'addChannel', channel: plainChannel('c', 'console', 'Fiddle', [4]), at: 1 });
-		expect(added.channels.map(({ id }) => id)).toEqual(['a', 'c', 'b']);
-		const [a] = start.channels;
+		expect(added.setup.channels.map(({ id }) => id)).toEqual(['a', 'c', 'b']);
+		const [a] = start.setup.channels;
 		const changed = after(
 			{ type: 'setFader', channelId: 'a', gainDb: -12 },
 			{ type: 'setMute', channelId: 'a', muted: true },
 			{ type: 'changeChannel', channel: { ...a!, name: 'Reader', group: 'speech', gainDb: 3, muted: false } },
 		);
-		expect(changed.channels[0]).toMatchObject({ name: 'Reader', group: 'speech', gainDb: -12, muted: true });
-		expect(after({ type: 'removeChannel', channelId: 'a' }).channels.map(({ id }) => id)).toEqual(['b']);
+		expect(changed.setup.channels[0]).toMatchObject({ name: 'Reader', group: 'speech', gainDb: -12, muted: true });
+		expect(after({ type: 'removeChannel', channelId: 'a' }).setup.channels.map(({ id }) => id)).toEqual(['b']);
 	});
 
-	it('are refused in words when they are there, gone, too many, or of no source', () => {
-		expect(refusal(start, { type: 'addChannel', channel: plainChannel('a', 'console', 'A') })).toContain(
-			'there already',
-		);
-		expect(refusal(start, { type: 'addChannel', channel: plainChannel('z', 'gone', 'Z') })).toContain('source');
-		expect(refusal(start, { type: 'setFader', channelId: 'z', gainDb: 0 })).toBe('This channel is no longer there.');
+	it('are refused when they are there, gone, too many, or of no source', () => {
+		expect(refusal(start, { type: 'addChannel', channel: plainChannel('a', 'console', 'A') })).toEqual({
+			code: 'exists',
+			about: { what: 'channel' },
+		});
+		expect(refusal(start, { type: 'addChannel', channel: plainChannel('z', 'gone', 'Z') })).toEqual({
+			code: 'sourceMissing',
+			about: { what: 'channel' },
+		});
+		expect(refusal(start, { type: 'setFader', channelId: 'z', gainDb: 0 })).toEqual({
+			code: 'gone',
+			about: { what: 'channel' },
+		});
 		const channels = Array.from({ length: MOST_CHANNELS }, (_, i) => plainChannel(`${i}`, 'console', `${i}`));
-		const full = { ...start, channels };
-		expect(refusal(full, { type: 'addChannel', channel: plainChannel('z', 'console', 'Z') })).toContain('32 channels');
+		const full = withSetup(start, { channels });
+		expect(refusal(full, { type: 'addChannel', channel: plainChannel('z', 'console', 'Z') })).toEqual({
+			code: 'tooMany',
+			about: { what: 'channel', most: 32 },
+		});
 	});
 
 	it('of a source that goes are gone with it, and what followed its picture follows its own again', () => {
-		const [a] = start.channels;
+		const [a] = start.setup.channels;
 		const following = after({ type: 'changeChannel', channel: { ...a!, follow: 'onAir', followed: 'camera' } });
-		expect(reduceAll(following, [{ type: 'removeSource', sourceId: 'camera' }], 1).channels[0]!.followed).toBeNull();
-		expect(after({ type: 'removeSource', sourceId: 'console' }).channels).toEqual([]);
+		expect(
+			reduceAll(following, [{ type: 'removeSource', sourceId: 'camera' }], 1).setup.channels[0]!.followed,
+		).toBeNull();
+		expect(after({ type: 'removeSource', sourceId: 'console' }).setup.channels).toEqual([]);
 	});
 
 	it('that were stored before there were strips get one that does nothing', () => {
 		const old = { id: 'a', sourceId: 'console', name: 'Console', gainDb: -3, muted: false };
 		expect(v.parse(channelSchema, old)).toEqual({ ...plainChannel('a', 'console', 'Console'), gainDb: -3 });
-		const { mix: _, ...withoutMix } = start;
-		expect(v.parse(showStateSchema, withoutMix).mix).toEqual(plainMix());
+		const { mix: _, ...setup } = start.setup;
+		expect(v.parse(showStateSchema, { ...start, setup }).setup.mix).toEqual(plainMix());
 	});
 });
 
@@ -66,7 +79,7 @@ describe('groups and snapshots', () => {
 			{ type: 'setGroupFader', group: 'music', gainDb: -9 },
 			{ type: 'setGroupMute', group: 'speech', muted: true },
 		);
-		expect(state.mix.groups).toEqual({
+		expect(state.setup.mix.groups).toEqual({
 			speech: { gainDb: 0, muted: true },
 			music: { gainDb: -9, muted: false },
 			audience: { gainDb: 0, muted: false },
@@ -74,26 +87,29 @@ describe('groups and snapshots', () => {
 	});
 
 	it('a snapshot brings back what it touches, in its time, and nothing else', () => {
-		const snapshot = snapshotOf('talk', 'Talk', [start.channels[0]!]);
+		const snapshot = snapshotOf('talk', 'Talk', [start.setup.channels[0]!]);
 		const stored = after(
 			{ type: 'storeSnapshot', snapshot },
 			{ type: 'setFader', channelId: 'a', gainDb: -30 },
 			{ type: 'setFader', channelId: 'b', gainDb: -20 },
 		);
 		const recalled = reduceAll(stored, [{ type: 'recallSnapshot', snapshotId: 'talk', fadeMs: 3000 }], 1);
-		expect(recalled.channels.map(({ gainDb }) => gainDb)).toEqual([0, -20]);
-		expect(recalled.mix.fade).toEqual({ count: 1, ms: 3000 });
+		expect(recalled.setup.channels.map(({ gainDb }) => gainDb)).toEqual([0, -20]);
+		expect(recalled.live.fade).toEqual({ count: 1, ms: 3000 });
 		expect(v.parse(showStateSchema, JSON.parse(JSON.stringify(recalled)))).toEqual(recalled);
-		expect(refusal(recalled, { type: 'recallSnapshot', snapshotId: 'gone', fadeMs: 0 })).toContain('no longer there');
-		expect(reduceAll(recalled, [{ type: 'removeSnapshot', snapshotId: 'talk' }], 1).mix.snapshots).toEqual([]);
+		expect(refusal(recalled, { type: 'recallSnapshot', snapshotId: 'gone', fadeMs: 0 })).toEqual({
+			code: 'gone',
+			about: { what: 'snapshot' },
+		});
+		expect(reduceAll(recalled, [{ type: 'removeSnapshot', snapshotId: 'talk' }], 1).setup.mix.snapshots).toEqual([]);
 	});
 
 	it('a group fades away and back in the time asked for; by hand it goes at once', () => {
 		const faded = after({ type: 'setGroupFader', group: 'music', gainDb: -60, fadeMs: 5000 });
-		expect(faded.mix.groups.music.gainDb).toBe(-60);
-		expect(faded.mix.fade).toEqual({ count: 1, ms: 5000 });
+		expect(faded.setup.mix.groups.music.gainDb).toBe(-60);
+		expect(faded.live.fade).toEqual({ count: 1, ms: 5000 });
 		const byHand = reduceAll(faded, [{ type: 'setGroupFader', group: 'music', gainDb: 0 }], 1);
-		expect(byHand.mix.fade).toEqual({ count: 1, ms: 5000 });
+		expect(byHand.live.fade).toEqual({ count: 1, ms: 5000 });
 	});
 
 	it('hush is undone to just what was before', () => {

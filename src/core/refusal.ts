@@ -1,0 +1,85 @@
+/** Why something that somebody asked for is not done. A refusal has a code; sentences are made where it is shown. */
+
+/** Things of a show that can be missing, doubled or too many. */
+export type Thing =
+	| 'source'
+	| 'framing'
+	| 'scene'
+	| 'background'
+	| 'draft'
+	| 'person'
+	| 'overlay'
+	| 'patch'
+	| 'channel'
+	| 'snapshot'
+	| 'destination'
+	| 'due';
+
+/** Every refusal by its code, with what its sentence needs. */
+export interface Refusals {
+	/** Somebody has removed it meanwhile. */
+	gone: { what: Thing };
+	exists: { what: Thing };
+	tooMany: { what: Thing; most: number };
+	/** A scene, channel or overlay uses a source that is not there. */
+	sourceMissing: { what: Thing };
+	locked: { name: string; to: 'change' | 'delete' };
+	/** It is in the program, which viewers see. */
+	onAir: { name: string };
+	pictureFixed: Record<never, never>;
+	otherKind: { name: string };
+	nextEmpty: Record<never, never>;
+	previousEmpty: Record<never, never>;
+	nothingToCallBack: Record<never, never>;
+	calledBackGone: Record<never, never>;
+	leverHalfWay: Record<never, never>;
+	alreadyOnAir: Record<never, never>;
+	notOnAir: Record<never, never>;
+	markerOffAir: Record<never, never>;
+	/** What was sent is no command, or one that pages may not send; `problem` says what is wrong with it. */
+	invalid: { problem: string };
+	/** There is no such event. */
+	noEvent: Record<never, never>;
+	/** An address is none that a stream can be sent to. */
+	address: { problem: string };
+	/** A host gave such an address. */
+	hostAddress: { problem: string };
+	noAccount: { name: string };
+	placeGone: Record<never, never>;
+	/** Asked for while on air, which it would disturb. */
+	whileOnAir: { what: 'details' | 'test' | 'line' };
+	noLineTest: Record<never, never>;
+	/** What was asked for is not there. */
+	notFound: { what: 'destination' | 'recording' | 'file' };
+	/** What a host's account said. */
+	host: { problem: string };
+	/** Something is wrong with the server; what it is stands in its log. */
+	fault: Record<never, never>;
+	/** It was stored by a later version of Bivvo than this one. */
+	newerVersion: { version: number };
+	/** The body of a request is not what its route takes. */
+	body: { problem: string };
+	/** A command of so many bytes, where `most` are taken. */
+	tooLarge: { bytes: number; most: number };
+}
+
+export type RefusalCode = keyof Refusals;
+
+/** A refusal as it is sent to a page. */
+export type RefusalMessage = { [C in RefusalCode]: { code: C; about: Refusals[C] } }[RefusalCode];
+
+/** Thrown where something is not done for a reason that a person is to be told. All other errors are faults. */
+export class Refusal extends Error {
+	readonly reason: RefusalMessage;
+
+	constructor(reason: RefusalMessage) {
+		super(reason.code);
+		this.name = 'Refusal';
+		this.reason = reason;
+	}
+}
+
+/** Makes a refusal, to be thrown. */
+export function refuse<C extends RefusalCode>(code: C, about: Refusals[C]): Refusal {
+	return new Refusal({ code, about } as RefusalMessage);
+}

@@ -1,0 +1,47 @@
+/** Destinations: where the program is sent, as far as it may be seen, and what a host's viewers are told of the event. */
+import * as v from 'valibot';
+import { idSchema, nameSchema, within } from '../basics.ts';
+
+export const MOST_DESTINATIONS = 20;
+
+export const webAddressSchema = v.pipe(
+	v.string(),
+	v.maxLength(500),
+	v.regex(/^https?:\/\/[^\s@]+$/, 'The address of the account begins with https:// and has no blanks.'),
+);
+
+export const VISIBILITIES = ['public', 'unlisted', 'private'] as const;
+
+/** What a host shows of an event. */
+export const detailsSchema = v.object({
+	title: nameSchema,
+	description: v.pipe(v.string(), v.maxLength(2000, 'A description can have 2000 characters at most.')),
+	visibility: v.picklist(VISIBILITIES),
+	/** Planned start, ISO 8601 local time without zone, or empty. */
+	plannedAt: v.pipe(v.string(), v.maxLength(40)),
+});
+
+/** Where the program is sent. Key and password are not here: they never leave the server unasked. */
+export const destinationSchema = v.object({
+	id: idSchema,
+	name: nameSchema,
+	address: v.pipe(v.string(), v.maxLength(500)),
+	userName: v.pipe(v.string(), v.maxLength(200)),
+	hasKey: v.boolean(),
+	/** True when this event is sent there. */
+	ticked: v.boolean(),
+	/** What the host takes at most; null where it says nothing. Rate of picture and sound together, kbit/s. */
+	maxHeight: v.optional(v.nullable(within(120, 4320)), null),
+	maxKbps: v.optional(v.nullable(within(200, 100_000)), null),
+	maxFps: v.optional(v.nullable(within(10, 120)), null),
+	/** Where the host tells how viewers get the stream; null where it tells nothing. */
+	accountUrl: v.optional(v.nullable(webAddressSchema), null),
+	/** What its viewers are told of this event, where the host can be told; null leaves that to the host. */
+	details: v.optional(v.nullable(detailsSchema), null),
+});
+
+export type Details = v.InferOutput<typeof detailsSchema>;
+export type Destination = v.InferOutput<typeof destinationSchema>;
+
+/** A destination as the organisation keeps it: without what only one event has chosen. */
+export type SavedDestination = Omit<Destination, 'ticked' | 'details'>;

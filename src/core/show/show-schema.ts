@@ -1,0 +1,97 @@
+/** Schemas of a show as it is stored: its setup, which can be used again, and what only this evening knows. */
+import * as v from 'valibot';
+import { idSchema, nameSchema, partSchema, timeSchema } from './basics.ts';
+import { broadcastSchema, messageIdSchema, MOST_HIDDEN } from './broadcast/broadcast.ts';
+import { MOST_BATCH, singleCommandSchema } from './command.ts';
+import { deliverySchema, lineSchema, MOST_LINES, plainDelivery } from './delivery/delivery.ts';
+import { destinationSchema, MOST_DESTINATIONS } from './delivery/destination.ts';
+import { pictureSchema } from './event/picture.ts';
+import { channelSchema, fadeSchema, mixSchema, MOST_CHANNELS, plainMix } from './mix/mix.ts';
+import {
+	MOST_OVERLAYS,
+	MOST_PATCHES,
+	MOST_PEOPLE,
+	overlaySchema,
+	patchSchema,
+	personSchema,
+	showingSchema,
+} from './overlays/overlay.ts';
+import { MOST_SCENES, sceneSchema, transitionSchema } from './scenes/scene.ts';
+import { MOST_SOURCES, sourceSchema } from './sources/source.ts';
+import { takeSchema } from './takes/take.ts';
+import { VERSION } from './version.ts';
+
+/** A list of at most so many entries; empty where it is missing. */
+const list = <S extends v.GenericSchema>(entry: S, most: number) =>
+	v.optional(v.pipe(v.array(entry), v.maxLength(most)), () => []);
+
+/** Later additions have defaults, for events that were stored before them. */
+export const setupSchema = v.object({
+	title: nameSchema,
+	/** Planned start, ISO 8601 local time without zone, or empty. */
+	startsAt: v.pipe(v.string(), v.maxLength(40)),
+	picture: pictureSchema,
+	sources: list(sourceSchema, MOST_SOURCES),
+	scenes: list(sceneSchema, MOST_SCENES),
+	/** The source that stands behind every scene without a background of its own. */
+	background: v.optional(v.nullable(idSchema), null),
+	people: list(personSchema, MOST_PEOPLE),
+	/** From back to front. */
+	overlays: list(overlaySchema, MOST_OVERLAYS),
+	patches: list(patchSchema, MOST_PATCHES),
+	/** How scenes are taken that have no transition of their own. */
+	transition: transitionSchema,
+	/** Direct way of working: choosing a scene takes it at once. */
+	direct: v.boolean(),
+	channels: list(channelSchema, MOST_CHANNELS),
+	mix: v.optional(mixSchema, () => plainMix()),
+	destinations: list(destinationSchema, MOST_DESTINATIONS),
+	delivery: v.optional(deliverySchema, () => plainDelivery()),
+});
+
+/** Commands that are done by themselves at a time, as one batch; the hub does them, whoever is connected. */
+export const dueSchema = v.object({
+	id: idSchema,
+	/** Milliseconds since 1970, by the server's clock. */
+	at: timeSchema,
+	batch: v.pipe(v.array(singleCommandSchema), v.maxLength(MOST_BATCH)),
+});
+
+/** Entries that can be due at a time. */
+const MOST_DUE = 200;
+
+export const liveSchema = v.object({
+	/** Changes to a scene on air that wait for its next take, so that viewers see them at once and whole. */
+	drafts: list(sceneSchema, MOST_SCENES),
+	/** Scene ids; null is black. */
+	program: v.nullable(idSchema),
+	next: v.nullable(idSchema),
+	previous: v.nullable(idSchema),
+	take: takeSchema,
+	/** How far the hand lever is from the program to Next, 0 to 1. */
+	lever: v.optional(partSchema, 0),
+	/** The program is black, overlays and all, whatever is on air beneath. */
+	black: v.optional(v.boolean(), false),
+	/** Overlays that were shown and not hidden since, by id. */
+	shown: v.optional(v.record(idSchema, showingSchema), () => ({})),
+	/** Hush: all of the stream mix silent. */
+	hushed: v.boolean(),
+	/** Channels whose button is held: they are heard if they are such that wait for that. */
+	pressed: list(idSchema, MOST_CHANNELS),
+	fade: v.optional(fadeSchema, () => ({ count: 0, ms: 0 })),
+	/** Measurements of the line, the newest last. */
+	lines: list(lineSchema, MOST_LINES),
+	/** Destinations that were removed from this event, for the way back; the newest last. */
+	removedDestinations: list(destinationSchema, MOST_DESTINATIONS),
+	broadcast: v.nullable(broadcastSchema),
+	due: list(dueSchema, MOST_DUE),
+	/** Messages of viewers that somebody has hidden, the newest last. */
+	hiddenMessages: list(messageIdSchema, MOST_HIDDEN),
+});
+
+export const showStateSchema = v.object({
+	version: v.literal(VERSION),
+	eventId: idSchema,
+	setup: setupSchema,
+	live: liveSchema,
+});

@@ -1,0 +1,85 @@
+/** The sentences for refusals: what happened, to which thing, what to do. */
+import type { RefusalCode, RefusalMessage, Refusals, Thing } from '../../core/refusal.ts';
+
+const THINGS: Record<Thing, string> = {
+	source: 'source',
+	framing: 'framing',
+	scene: 'scene',
+	background: 'background',
+	draft: 'change',
+	person: 'person',
+	overlay: 'overlay',
+	patch: 'patch',
+	channel: 'channel',
+	snapshot: 'snapshot',
+	destination: 'destination',
+	due: 'plan',
+};
+const MANY: Record<Thing, string> = {
+	source: 'sources',
+	framing: 'framings',
+	scene: 'scenes',
+	background: 'backgrounds',
+	draft: 'changes',
+	person: 'people',
+	overlay: 'overlays',
+	patch: 'patches',
+	channel: 'channels',
+	snapshot: 'snapshots',
+	destination: 'destinations',
+	due: 'plans',
+};
+const NOT_NOW: Record<Refusals['whileOnAir']['what'], string> = {
+	details: 'The event is on air. Tell the host before or after.',
+	test: 'The event is on air. Test before or after.',
+	line: 'The broadcast needs all of the line. Measure it before or after.',
+};
+const NOT_FOUND: Record<Refusals['notFound']['what'], string> = {
+	destination: 'There is no such destination.',
+	recording: 'There is no such recording, or its file is gone.',
+	file: 'There is no such file.',
+};
+
+const SENTENCES: { [C in RefusalCode]: (about: Refusals[C]) => string } = {
+	gone: ({ what }) => `This ${THINGS[what]} is no longer there.`,
+	exists: ({ what }) => `This ${THINGS[what]} is there already.`,
+	tooMany: ({ what, most }) => `${most} ${MANY[what]} are the most. Remove one first.`,
+	sourceMissing: ({ what }) => `A source of this ${THINGS[what]} is no longer there.`,
+	locked: ({ name, to }) => `${name} is locked. Unlock it to ${to} it.`,
+	onAir: ({ name }) => `${name} is on air. Take another scene first.`,
+	pictureFixed: () => 'The picture size cannot change while on air. End the broadcast first.',
+	otherKind: ({ name }) => `${name} cannot become another kind of source.`,
+	nextEmpty: () => 'Nothing is in Next. Put a scene there first.',
+	previousEmpty: () => 'Nothing was on air before.',
+	nothingToCallBack: () => 'Nothing is under way that could be called back.',
+	calledBackGone: () => 'What was on air before is no longer there.',
+	leverHalfWay: () => 'The hand lever is half way. Bring it to either end first.',
+	alreadyOnAir: () => 'The event is on air already.',
+	notOnAir: () => 'The event is not on air.',
+	markerOffAir: () => 'A marker belongs to a recording. Go on air first.',
+	invalid: ({ problem }) => `This change cannot be made: ${problem}`,
+	tooLarge: ({ bytes, most }) =>
+		`This change is too large to be sent (${kilobytes(bytes)} kB; ${kilobytes(most)} kB is the most). Make it in smaller steps.`,
+	newerVersion: () => 'A later version of Bivvo has stored this event. Open it with that version.',
+	body: ({ problem }) => problem,
+	noEvent: () => 'There is no such event.',
+	address: ({ problem }) => problem,
+	hostAddress: ({ problem }) => `The host gave an address that cannot be used. ${problem}`,
+	noAccount: ({ name }) => `${name} has no account that could be told.`,
+	placeGone: () => 'The account has no such place any more.',
+	whileOnAir: ({ what }) => NOT_NOW[what],
+	noLineTest: () =>
+		'No test endpoint is set. Start Bivvo with BIVVO_LINE_TEST, the address that your host gives for tests.',
+	notFound: ({ what }) => NOT_FOUND[what],
+	host: ({ problem }) => problem,
+	fault: () => 'Something went wrong on the server. Nothing was lost; try again.',
+};
+
+function kilobytes(bytes: number): number {
+	return Math.ceil(bytes / 1024);
+}
+
+/** What a person is told of a refusal. */
+export function refusalWords({ code, about }: RefusalMessage): string {
+	return (SENTENCES[code] as (about: unknown) => string)(about);
+}
