@@ -38,11 +38,21 @@ export default tseslint.config(
 			// TypeScript sees undefined names itself.
 			'no-undef': 'off',
 			'import-x/no-restricted-paths': ['error', { zones: walls }],
+			'import-x/no-cycle': 'error',
 			'@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
 			// Where a value is certain to the reader and not to the compiler, "!" says so; the strict flags do the rest.
 			'@typescript-eslint/no-non-null-assertion': 'off',
 			'@typescript-eslint/no-invalid-void-type': 'off',
 			'no-console': 'error',
+		},
+	},
+	{
+		// Rules that need types.
+		files: ['src/**/*.ts', 'standins/**/*.ts', 'bench/**/*.ts', 'tests/**/*.ts', 'command/**/*.ts'],
+		languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+		rules: {
+			'@typescript-eslint/no-floating-promises': 'error',
+			'@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }],
 		},
 	},
 	{

@@ -1,13 +1,13 @@
 /** ./bivvo: reads the first word, sees to it that what it needs is there, and runs it. */
-import { rmSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import path from 'node:path';
 import { need } from './install.mjs';
 import { Problem, step } from './say.mjs';
-import { needFolder, needFreePort, settings } from './settings.mjs';
+import { lockFolder, needFolder, needFreePort, putAside, settings } from './settings.mjs';
 
 const USAGE = `Usage: ./bivvo COMMAND
 
-  demo [--fresh]     the demo event with simulated cameras, console and host; --fresh starts over
+  demo [--fresh]     the demo event with simulated cameras, console and host; --fresh starts over and puts the former data aside
   start              Bivvo without demo data; DATABASE_URL for a database of your own
   test               all checks and tests
   bench [NAME]       measure; without a name, list what can be measured
@@ -29,12 +29,15 @@ async function stopAll() {
 async function serve({ demo, fresh }) {
 	const { host, port, databasePort, standInRtmpPort, standInHttpPort, data, databaseUrl } = settings();
 	await need(...(databaseUrl ? [] : /** @type {const} */ (['mariadb'])));
+	await needFreePort(port, 'BIVVO_PORT', host);
 	if (fresh) {
-		step(`Removing ${data}`);
-		rmSync(data, { recursive: true, force: true });
+		// Whoever uses it would go on writing to it.
+		if (existsSync(data)) await lockFolder(data).stop();
+		const aside = putAside(data);
+		if (aside) step(`Starting over; what was in ${data} is in ${aside} now`);
 	}
 	needFolder(data);
-	await needFreePort(port, 'BIVVO_PORT', host);
+	running.push(lockFolder(data));
 
 	let url = databaseUrl;
 	if (!url) {

@@ -1,11 +1,26 @@
 /** Ports and folders, from the environment. Two copies run side by side when these differ. */
-import { accessSync, constants, mkdirSync, statfsSync } from 'node:fs';
+import {
+	accessSync,
+	constants,
+	existsSync,
+	mkdirSync,
+	readdirSync,
+	readFileSync,
+	renameSync,
+	rmSync,
+	statfsSync,
+	writeFileSync,
+} from 'node:fs';
 import net from 'node:net';
 import path from 'node:path';
 import { Problem } from './say.mjs';
 
 export const root = path.resolve(import.meta.dirname, '..');
 const LEAST_FREE_BYTES = 300e6;
+/** Says that a folder is one of Bivvo's. */
+const MARKER = 'bivvo-data';
+/** Names the process that uses a data folder. */
+const LOCK = 'in-use';
 
 export function settings(env = process.env) {
 	return {
@@ -71,9 +86,64 @@ export function needFolder(folder) {
 			`The data folder ${folder} cannot be written. Give this user the right, or choose another with BIVVO_DATA=…`,
 		);
 	}
+	if (readdirSync(folder).length === 0)
+		writeFileSync(path.join(folder, MARKER), 'This folder holds the data of Bivvo.\n');
 	const { bavail, bsize } = statfsSync(folder);
 	if (bavail * bsize < LEAST_FREE_BYTES)
 		throw new Problem(
 			`Only ${Math.round((bavail * bsize) / 1e6)} MB are free at ${folder}. Make room, or choose another folder with BIVVO_DATA=…`,
 		);
+}
+
+/**
+ * Takes a data folder for this process alone.
+ * @param {string} folder
+ * @returns {{ stop: () => Promise<void> }} gives it back
+ */
+export function lockFolder(folder) {
+	const file = path.join(folder, LOCK);
+	for (let attempt = 0; attempt < 2; attempt++) {
+		try {
+			writeFileSync(file, String(process.pid), { flag: 'wx' });
+			return { stop: async () => rmSync(file, { force: true }) };
+		} catch (error) {
+			if (/** @type {NodeJS.ErrnoException} */ (error).code !== 'EEXIST') throw error;
+			const pid = Number(readFileSync(file, 'utf8'));
+			if (isBivvo(pid))
+				throw new Problem(
+					`Bivvo is running already with the data in ${folder} (process ${pid}). Stop it first, or choose another folder with BIVVO_DATA=…`,
+				);
+			// Whoever had it was killed.
+			rmSync(file, { force: true });
+		}
+	}
+	throw new Problem(`The data folder ${folder} is being taken by another process. Try again.`);
+}
+
+/** @param {number} pid */
+function isBivvo(pid) {
+	try {
+		return pid !== process.pid && readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('bivvo');
+	} catch {
+		return false;
+	}
+}
+
+/**
+ * Puts a data folder aside, so that one starts with an empty one. Nothing is deleted.
+ * @param {string} folder
+ * @returns {string | null} where it lies now; null when there was none
+ */
+export function putAside(folder) {
+	if (!existsSync(folder) || readdirSync(folder).length === 0) return null;
+	// A former version made its folders without a marker.
+	const isOurs = existsSync(path.join(folder, MARKER)) || existsSync(path.join(folder, 'secret.key'));
+	if (!isOurs)
+		throw new Problem(
+			`${folder} holds something else than the data of Bivvo, so it is left alone. Choose another folder with BIVVO_DATA=…`,
+		);
+	const time = new Date().toISOString().slice(0, 19).replaceAll(':', '').replace('T', '-');
+	const aside = `${folder}-before-${time}`;
+	renameSync(folder, aside);
+	return aside;
 }

@@ -83,7 +83,7 @@ export async function answerAccount(
 	if (token !== ACCOUNT_CODE && token !== place.key)
 		return say(401, { message: `${place.name} does not know this key.` });
 	if (does('GET', 'messages')) {
-		const after = Number(new URL(request.url!, 'http://local').searchParams.get('after')) || 0;
+		const after = Number(new URLSearchParams(request.url!.split('?')[1]).get('after')) || 0;
 		return say(200, { messages: desk.messages.list.filter(({ id }) => id > after) });
 	}
 	if (does('PUT', 'broadcast')) {

@@ -8,7 +8,7 @@ const MOST_MS = 10_000;
  * @param lineKbps upload of the line that is stood in for
  */
 export function countUpload(request: http.IncomingMessage, response: http.ServerResponse, lineKbps: number): void {
-	const asked = Number(new URL(request.url ?? '/', 'http://local').searchParams.get('ms'));
+	const asked = Number(new URLSearchParams((request.url ?? '').split('?')[1]).get('ms'));
 	const lastsMs = Math.min(MOST_MS, Math.max(100, asked || 2000));
 	let startedAt = 0;
 	let bytes = 0;

@@ -15,7 +15,8 @@ const LINE_KBPS = Number(process.env.BIVVO_STANDIN_LINE_KBPS ?? 12_000);
 /** @param rtmpPort where the ingest listens, as the account tells it */
 export function openWeb(desks: readonly PlaceDesk[], rtmpPort: () => number): http.Server {
 	return http.createServer((request, response) => {
-		const { pathname } = new URL(request.url ?? '/', 'http://local');
+		// Whatever stands there: `//` is no URL, and must not end the host.
+		const [pathname = '/'] = (request.url ?? '/').split('?');
 		const [, section = '', ...parts] = pathname.split('/');
 		const [app = '', file = ''] = parts;
 		const desk = desks.find(({ place }) => place.app === app);
@@ -30,8 +31,11 @@ export function openWeb(desks: readonly PlaceDesk[], rtmpPort: () => number): ht
 		if (pathname === '/api/places') return send('application/json', JSON.stringify(desks.map(({ state }) => state)));
 		if (section === 'line' && request.method === 'POST') return countUpload(request, response, LINE_KBPS);
 		if (section === 'watch' && desk) return send('text/html; charset=utf-8', page('watch.html'));
-		if (section === 'account') return void answerAccount(request, response, desks, parts, rtmpPort());
-		if (section === 'messages' && desk && request.method === 'POST') return void takeMessage(request, response, desk);
+		// A body that breaks off needs no answer.
+		const brokenOff = () => void response.destroy();
+		if (section === 'account') return void answerAccount(request, response, desks, parts, rtmpPort()).catch(brokenOff);
+		if (section === 'messages' && desk && request.method === 'POST')
+			return void takeMessage(request, response, desk).catch(brokenOff);
 		if (section === 'messages' && desk) return send('application/json', JSON.stringify(desk.messages.list.slice(-20)));
 		if (section === 'public' && desk && request.method === 'POST') {
 			desk.state.public = true;

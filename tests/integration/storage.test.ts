@@ -18,8 +18,7 @@ let running: Awaited<ReturnType<typeof openApp>>;
 const pages: Page[] = [];
 
 const open = async (options = {}) => (running = await openApp(inject('databaseUrl'), temporary.folder, options));
-const made = (title = 'Lantern Night') =>
-	createEvent(running.app, title, '', { width: 1280, height: 720, fps: 30 });
+const made = (title = 'Lantern Night') => createEvent(running.app, title, '', { width: 1280, height: 720, fps: 30 });
 const hubOf = async (eventId: string): Promise<Hub> => (await running.app.events.owner(eventId)).hub;
 async function join(eventId: string): Promise<Page> {
 	const page = new Page(running.port, eventId);
@@ -171,7 +170,9 @@ describe('the journal', () => {
 
 	it('opens an event of which something cannot be read, says what, and keeps it as it was', async () => {
 		const eventId = await made();
-		await (await hubOf(eventId)).submit('page', 'person', {
+		await (
+			await hubOf(eventId)
+		).submit('page', 'person', {
 			type: 'addPerson',
 			person: { id: 'maren', name: 'Maren Oakshaw', role: 'hut warden' },
 		});
@@ -207,7 +208,10 @@ describe('a page that asks again', () => {
 describe('what is due', () => {
 	async function onAir(eventId: string, inMs: number): Promise<Hub> {
 		const hub = await hubOf(eventId);
-		await hub.submit('page', randomUUID(), { type: 'setDelivery', delivery: { ...hub.state.setup.delivery, records: false } });
+		await hub.submit('page', randomUUID(), {
+			type: 'setDelivery',
+			delivery: { ...hub.state.setup.delivery, records: false },
+		});
 		await hub.submit('page', randomUUID(), { type: 'startBroadcast', broadcastId: randomUUID() });
 		await hub.submit('page', randomUUID(), { type: 'planEnd', inMs, sceneId: null });
 		return hub;

@@ -113,9 +113,6 @@ export class BroadcastKeeper {
 		});
 		this.#changed();
 		if (this.#rows.length > 0) await this.#recordings.begin(this.#rows);
-		void this.#recordings
-			.finishLeftOver(eventId, new Set(this.#rows.map((row) => row.id)))
-			.catch((error: unknown) => log.warn({ err: error }));
 	}
 
 	async #end(broadcast: Broadcast): Promise<void> {
@@ -206,7 +203,19 @@ export class BroadcastKeeper {
 	/** Ends what is being sent because the server stops; the show stays on air and goes on at the next start. */
 	async close(): Promise<void> {
 		await this.#queue;
-		await this.#broadcast?.end();
+		const broadcast = this.#broadcast;
+		if (!broadcast) return;
+		await broadcast.end();
+		await this.#finish(this.#rows.splice(0), broadcast.beganAt);
+	}
+
+	/** Finishes what was being written when the server was stopped the hard way. */
+	finishLeftOver(): void {
+		const failed = (error: unknown) => log.warn({ event: this.#eventId, err: error }, 'A recording has no end yet');
+		this.#queue = this.#queue.then(() => {
+			const written = new Set(this.#rows.map(({ id }) => id));
+			void this.#recordings.finishLeftOver(this.#eventId, written).catch(failed);
+		});
 	}
 }
 

@@ -1,7 +1,7 @@
 /** Recordings as people use them: listed, played, cut, deleted and brought back. */
 import { randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { rename, rm, stat, statfs } from 'node:fs/promises';
+import { rm, stat, statfs } from 'node:fs/promises';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
@@ -11,6 +11,7 @@ import type { Db } from '../db/database.ts';
 import { recordings, type RecordingKind } from '../db/schema.ts';
 import { log } from '../log.ts';
 import { copyPart, durationOf, type Part } from './clip.ts';
+import { replaceWith } from './replace.ts';
 
 export type RecordingRow = typeof recordings.$inferSelect;
 
@@ -104,6 +105,8 @@ export class Recordings {
 		const found = await this.find(eventId, id);
 		let bytes = found?.bytes ?? 0;
 		let endedAt = Date.now();
+		// Whatever comes in between, it is not being recorded any more.
+		await this.#db.update(recordings).set({ endedAt, bytes }).where(eq(recordings.id, id));
 		if (found && bytes > 0)
 			try {
 				const durationS = await durationOf(found.path);
@@ -111,7 +114,7 @@ export class Recordings {
 				if (found.kind !== 'channel') {
 					const whole = `${found.path}.whole`;
 					await copyPart(found.path, whole, { fromS: 0, toS: Infinity });
-					await rename(whole, found.path);
+					await replaceWith(whole, found.path);
 				}
 				bytes = (await stat(found.path)).size;
 				endedAt = Math.round((startedAt ?? found.startedAt) + durationS * 1000);

@@ -38,6 +38,7 @@ export class Room {
 			this.#noteShow(command, state, at);
 		};
 		this.keeper.follow(hub.state);
+		this.keeper.finishLeftOver();
 		hub.begin();
 	}
 
