@@ -36,12 +36,12 @@ const MORE: Command[] = [
 	{ type: 'removeSource', sourceId: 'flash' },
 	{
 		type: 'addSource',
-		source: plainSource('gallery', 'Gallery', 'camera', { from: 'standIn', standIn: 'choir-left' }),
+		source: plainSource('gallery', 'Gallery', { kind: 'standInCamera', standIn: 'choir-left' }),
 	},
 	{
 		type: 'addSource',
-		source: plainSource('mark', 'Mark', 'card', {
-			from: 'card',
+		source: plainSource('mark', 'Mark', {
+			kind: 'card',
 			card: { layout: 'centred', lines: [{ says: 'text', text: 'HFHA' }], paper: '#f0a830', ink: '#12161c' },
 		}),
 	},

@@ -38,7 +38,7 @@ export async function prepare(
 		batchOf([
 			{
 				type: 'addSource',
-				source: plainSource('flash', 'Flash and click', 'camera', { from: 'standIn', standIn: 'flash-and-click' }),
+				source: plainSource('flash', 'Flash and click', { kind: 'standInCamera', standIn: 'flash-and-click' }),
 			},
 			{ type: 'addScene', scene: plainScene('flash-scene', 'Flash and click', [wholeLayer('flash-layer', 'flash')]) },
 			{ type: 'addChannel', channel: plainChannel('flash-channel', 'flash', 'Click') },

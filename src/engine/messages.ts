@@ -8,7 +8,7 @@ import type { Motion } from '../core/sound/clap.ts';
 import type { Scene } from '../core/show/scenes/scene.ts';
 import type { Live, Picture, Setup } from '../core/show/state.ts';
 import type { SharedMemory, TrackMemory } from './shared.ts';
-import type { PictureTrack } from './track-encoder.ts';
+import type { PictureTrack } from './picture/track-encoder.ts';
 
 /** The part of the show that the picture is made from. */
 export type PicturePlan = {
@@ -30,7 +30,7 @@ export type MonitorSubject =
 	| { sourceId: string };
 
 export type ToPicture =
-	| { type: 'start'; memory: SharedMemory; picture: Picture; kernelsUrl: string }
+	| { type: 'start'; memory: SharedMemory; picture: Picture; kernelsUrl: string; questions: MessagePort }
 	| { type: 'plan'; plan: PicturePlan }
 	/** Nothing is made before these sources have a picture, or so long. */
 	| { type: 'expect'; sourceIds: string[]; withinMs: number }
@@ -41,28 +41,43 @@ export type ToPicture =
 	/** A file with pictures that move. */
 	| { type: 'animation'; sourceId: string; name: string; bytes: ArrayBuffer }
 	| { type: 'removeSource'; sourceId: string }
-	/** Asks for the colour of a source's picture at a place in parts of it, before any correction. */
-	| { type: 'pick'; sourceId: string; x: number; y: number; id: number }
-	/** Asks how much a source's picture changes from frame to frame, for so many frames. */
-	| { type: 'watch'; sourceId: string; frames: number; id: number }
 	| { type: 'monitor'; id: string; canvas: OffscreenCanvas; subject: MonitorSubject }
 	| { type: 'monitorSize'; id: string; size: Size }
 	| { type: 'monitorSubject'; id: string; subject: MonitorSubject }
 	| { type: 'removeMonitor'; id: string }
 	/** Encode and send to the port until told to stop. */
-	| { type: 'encode'; renditions: Rendition[]; tracks: PictureTrack[]; port: MessagePort }
+	| { type: 'encode'; renditions: Rendition[]; tracks: PictureTrack[]; fps: number; port: MessagePort }
 	| { type: 'stopEncoding' };
 
 export type FromPicture =
 	| { type: 'started' }
 	| { type: 'failed'; reason: string }
-	| { type: 'picked'; id: number; colour: Yuv | null }
-	/** Times on the engine's clock. */
-	| { type: 'watched'; id: number; motion: Motion[] }
 	/** A file has been read to its end, or why it cannot be. */
 	| { type: 'animationRead'; sourceId: string; size: Size; problem: string }
 	/** About twice a second. */
-	| { type: 'report'; due: number; encoded: number; frameMs: number; relief: number; pictures: SourcePicture[] };
+	| { type: 'report'; report: PictureReport };
+
+/** What the page asks the picture worker, and is answered. */
+export interface PictureQuestions {
+	/** The colour of a source's picture at a place in parts of it, before any correction; null without a picture. */
+	pick(sourceId: string, x: number, y: number): Promise<Yuv | null>;
+	/** How much a source's picture changes from frame to frame, for so many frames; times on the engine's clock. */
+	watch(sourceId: string, frames: number): Promise<Motion[]>;
+}
+
+/** How the making of pictures goes. */
+export interface PictureReport {
+	/** Frames that have fallen due since encoding began, and those that came out of the encoder. */
+	due: number;
+	encoded: number;
+	/** Milliseconds of work for a frame, mean of the last moment. */
+	frameMs: number;
+	/** Step of what is given up on a busy machine; see relief.ts. */
+	relief: number;
+	/** For how long viewers have seen nothing but black, milliseconds. */
+	blackMs: number;
+	pictures: SourcePicture[];
+}
 
 /** How a source's picture does: size, and how long ago the newest frame came. */
 export interface SourcePicture {

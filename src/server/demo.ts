@@ -110,17 +110,17 @@ function demoShow({ rtmpPort, webUrl }: StandIn): ShowState {
 	const setup: Partial<Setup> = {
 		sources: [
 			...CAMERAS.map(({ id, name }) => ({
-				...plainSource(id, name, 'camera', { from: 'standIn', standIn: id }),
+				...plainSource(id, name, { kind: 'standInCamera', standIn: id }),
 				framings: FRAMINGS.filter(({ of }) => of === id).map((framing) => ({
 					id: framing.id,
 					name: framing.name,
 					crop: framing.crop,
 				})),
 			})),
-			plainSource('console', 'Console', 'sound', { from: 'standIn', standIn: 'console' }),
+			plainSource('console', 'Console', { kind: 'standInConsole', standIn: 'console' }),
 			...CARDS.map(({ id, name, lines }) =>
-				plainSource(id, name, 'card', {
-					from: 'card',
+				plainSource(id, name, {
+					kind: 'card',
 					card: { layout: 'centred', lines: [...lines], paper: '#12161c', ink: '#ece7db' },
 				}),
 			),

@@ -1,5 +1,5 @@
 /** The stand-in console: twelve inputs as the demo's chapel has them, with faults that can be switched on. */
-import type { OpenSource, SourceContext } from '../../src/engine/source.ts';
+import type { OpenSource, SourceContext } from '../../src/engine/sources/open-source.ts';
 import choirLeftUrl from './media/choir-left.flac?url';
 import choirRightUrl from './media/choir-right.flac?url';
 import fiddleUrl from './media/fiddle.flac?url';
@@ -75,7 +75,9 @@ export function openConsole({ audio, inRoom }: SourceContext): OpenSource {
 			for (const line of lines) line.close();
 		},
 	};
-	fill().catch((error: unknown) => opened.onLost?.(`The console has no sound (${(error as Error).message}).`));
+	fill().catch((error: unknown) =>
+		opened.onLost?.({ code: 'standInBroken', about: { problem: (error as Error).message } }),
+	);
 	return opened;
 }
 

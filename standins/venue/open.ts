@@ -1,5 +1,6 @@
 /** Stand-in cameras and console: made-up pictures and sound, behaving as devices do. */
-import type { OpenSource, OpenStandIn, SourceContext } from '../../src/engine/source.ts';
+import { sourceFault } from '../../src/engine/sources/fault.ts';
+import type { OpenSource, OpenStandIn, SourceContext } from '../../src/engine/sources/open-source.ts';
 import chapelWideUrl from './media/chapel-wide.mp4?url';
 import choirLeftUrl from './media/choir-left.mp4?url';
 import lecternMicUrl from './media/lectern-mic.flac?url';
@@ -23,7 +24,7 @@ export const openStandIn: OpenStandIn = async (name, context) => {
 	if (name === 'frozen-camera') return openWorker({ type: 'camera', url: lecternUrl, fault: 'frozen' });
 	if (name === 'black-camera') return openWorker({ type: 'camera', url: lecternUrl, fault: 'black' });
 	const url = CAMERAS[name];
-	if (!url) throw new Error(`There is no stand-in called ${name}.`);
+	if (!url) throw sourceFault('noStandIn', { name });
 	const camera = openWorker({ type: 'camera', url });
 	return name === 'lectern' ? withMicrophone(camera, context) : camera;
 };
@@ -46,7 +47,9 @@ function withMicrophone(camera: OpenSource, { audio }: SourceContext): OpenSourc
 	};
 	player
 		.then((started) => started.connect(new DelayNode(audio, { delayTime: TO_CAMERA_S })).connect(sound))
-		.catch((error: unknown) => opened.onLost?.(`The camera has no sound (${(error as Error).message}).`));
+		.catch((error: unknown) =>
+			opened.onLost?.({ code: 'standInBroken', about: { problem: (error as Error).message } }),
+		);
 	return opened;
 }
 
@@ -77,3 +80,13 @@ async function openFlashAndClick({ audio, clock }: SourceContext): Promise<OpenS
 		},
 	};
 }
+
+/** Stand-ins that can be added as sources, by the kind that they are. */
+export const STAND_INS = [
+	{ kind: 'standInCamera', standIn: 'lectern', name: 'Lectern' },
+	{ kind: 'standInCamera', standIn: 'chapel-wide', name: 'Chapel wide' },
+	{ kind: 'standInCamera', standIn: 'choir-left', name: 'Choir left' },
+	{ kind: 'standInCamera', standIn: 'frozen-camera', name: 'Frozen camera' },
+	{ kind: 'standInCamera', standIn: 'black-camera', name: 'Black camera' },
+	{ kind: 'standInConsole', standIn: 'console', name: 'Console' },
+] as const;

@@ -248,7 +248,7 @@ test('a host that dies in mid-stream is named, with what happens next, and comes
 	await expect(page).toHaveTitle('Lantern Night · Desk');
 	expect(await tones()).toBe(0);
 	await demo.killHost();
-	const trouble = page.locator('[data-trouble="ridge-channel"]');
+	const trouble = page.locator('[data-trouble="destination ridge-channel"]');
 	await expect(trouble).toContainText('Ridge Channel is lost');
 	await expect(trouble).toContainText('tried again by itself');
 	await expect(page).toHaveTitle(/▲ Ridge Channel is lost/);
@@ -277,7 +277,7 @@ test('a wrong key is refused in the host’s words; the right one, pasted with b
 	await page.getByRole('button', { name: 'Test without going on air' }).click();
 	await expect(entry).toContainText('▲ Ridge Channel does not know this key.');
 	await goOnAir(page);
-	const trouble = page.locator('[data-trouble="ridge-channel"]');
+	const trouble = page.locator('[data-trouble="destination ridge-channel"]');
 	await expect(trouble).toContainText('Ridge Channel refuses the stream: Ridge Channel does not know this key.');
 	await fillKey('  ridge-lantern-1845 ');
 	await expect(light(page)).toContainText(/[kM]bit\/s/);
@@ -338,7 +338,7 @@ test('a host that waits to be told shows the stream once somebody has made it pu
 	await page.getByRole('checkbox', { name: 'Send to Ridge Channel' }).uncheck();
 	await page.getByRole('checkbox', { name: 'Send to Members’ Page' }).check();
 	await goOnAir(page);
-	const trouble = page.locator('[data-trouble="members-page"]');
+	const trouble = page.locator('[data-trouble="destination members-page"]');
 	await expect(trouble).toContainText('Members’ Page gets the stream, but shows it to nobody yet.');
 	expect((await demo.place('members')).public).toBe(false);
 	await trouble.getByRole('button', { name: 'Make it public' }).click();

@@ -177,7 +177,7 @@ test('lip-sync is measured, by two sounds and by a clap, and set; a button is he
 	await hub.welcome();
 	const tell = (command: Parameters<HubPage['do']>[0]) => hub.applied(hub.do(command));
 	// A picture that flashes with each click of its sound, and the second microphone of the chapel's air.
-	const flash = plainSource('flash', 'Clapper', 'camera', { from: 'standIn', standIn: 'flash-and-click' });
+	const flash = plainSource('flash', 'Clapper', { kind: 'standInCamera', standIn: 'flash-and-click' });
 	await tell({ type: 'addSource', source: flash });
 	await tell({ type: 'addChannel', channel: plainChannel('click', 'flash', 'Clapper', [0]) });
 	await tell({ type: 'addChannel', channel: plainChannel('air-right', 'console', 'Air right', [9]) });

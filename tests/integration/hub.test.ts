@@ -63,7 +63,7 @@ afterAll(async () => {
 describe('the hub', () => {
 	it('lets go of what a page held when that page is gone', async () => {
 		const [talker, other] = [await join(), await join()];
-		const source = plainSource('desk-mic', 'Desk', 'sound', { from: 'standIn', standIn: 'console' });
+		const source = plainSource('desk-mic', 'Desk', { kind: 'standInConsole', standIn: 'console' });
 		const channel = { ...plainChannel('talk', 'desk-mic', 'Talk'), follow: 'press' as const };
 		await other.applied(other.do({ type: 'addSource', source }));
 		await other.applied(other.do({ type: 'addChannel', channel }));

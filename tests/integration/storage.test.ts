@@ -132,7 +132,7 @@ describe('the journal', () => {
 	it('writes of a moving fader what it came to, and the rest in its order', async () => {
 		const eventId = await made();
 		const hub = await hubOf(eventId);
-		const source = { id: 'mic', name: 'Mic', kind: 'sound', origin: { from: 'standIn', standIn: 'console' } };
+		const source = { id: 'mic', name: 'Mic', kind: 'standInConsole', standIn: 'console' };
 		await hub.submit('page', 'source', { type: 'addSource', source });
 		const channel = { id: 'mic', sourceId: 'mic', name: 'Mic', gainDb: 0, muted: false };
 		await hub.submit('page', 'channel', { type: 'addChannel', channel });

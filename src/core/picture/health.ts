@@ -53,6 +53,11 @@ export class PictureHealth {
 		this.#lookedAt = now;
 	}
 
+	/** For how long the picture has been black, milliseconds; 0 when it is not, or nobody has looked for long. */
+	blackMs(now: number): number {
+		return now - this.#lookedAt > STALE_MS ? 0 : this.#lookedAt - this.#lightAt;
+	}
+
 	fault(now: number): PictureFault {
 		if (now - this.#lookedAt > STALE_MS) return null;
 		if (now - this.#lightAt >= BLACK_MS) return 'black';

@@ -52,7 +52,7 @@ const person = (each: string) => ({ id: each, name: each, role: '' });
 const command: fc.Arbitrary<Command> = fc.oneof(
 	id.map((each) =>
 		batchOf([
-			{ type: 'addSource', source: plainSource(each, each, 'camera', { from: 'standIn', standIn: each }) },
+			{ type: 'addSource', source: plainSource(each, each, { kind: 'standInCamera', standIn: each }) },
 			{ type: 'addScene', scene: plainScene(`scene-${each}`, each, [wholeLayer('layer', each)]) },
 			{ type: 'addChannel', channel: plainChannel(`channel-${each}`, each, each) },
 		]),

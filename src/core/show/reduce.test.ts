@@ -16,7 +16,7 @@ const AT = 1_795_000_000_000;
 
 function camera(id: string): Command {
 	return batchOf([
-		{ type: 'addSource', source: plainSource(id, id, 'camera', { from: 'standIn', standIn: id }) },
+		{ type: 'addSource', source: plainSource(id, id, { kind: 'standInCamera', standIn: id }) },
 		{ type: 'addScene', scene: plainScene(`${id}-scene`, id, [wholeLayer(`${id}-layer`, id)]) },
 		{ type: 'addChannel', channel: plainChannel(`${id}-channel`, id, id) },
 	]);
@@ -224,8 +224,8 @@ describe('the command schema', () => {
 
 	it('refuses numbers that JSON cannot keep: 1e999 is read as infinity', () => {
 		const clock = (startedAt: string) =>
-			JSON.parse(`{"type":"addSource","source":{"id":"c","name":"C","kind":"clock","origin":{"from":"clock",
-				"clock":{"shows":"countUp","startedAt":${startedAt}},"paper":"#000000","ink":"#ffffff"}}}`) as unknown;
+			JSON.parse(`{"type":"addSource","source":{"id":"c","name":"C","kind":"clock",
+				"clock":{"shows":"countUp","startedAt":${startedAt}},"paper":"#000000","ink":"#ffffff"}}`) as unknown;
 		expect(v.safeParse(pageCommandSchema, clock('1795000000000')).success).toBe(true);
 		expect(v.safeParse(pageCommandSchema, clock('1e999')).success).toBe(false);
 	});

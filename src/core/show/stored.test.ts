@@ -12,6 +12,7 @@ import { VERSION } from './version.ts';
 /** A show of version 1 as it was, with a bit of everything in it. */
 const { state: first } = JSON.parse(readFileSync('tests/fixtures/state-1.json', 'utf8')) as {
 	state: Record<string, never> & {
+		sources: { kind: string; origin: { from: string } }[];
 		overlays: { id: string; shown: unknown }[];
 		channels: { id: string; pressed: boolean }[];
 		mix: { fade: unknown };
@@ -21,11 +22,25 @@ const { state: first } = JSON.parse(readFileSync('tests/fixtures/state-1.json', 
 	};
 };
 const open = (stored: unknown) => openShow('lantern-night', 'Lantern Night', stored);
-const camera = plainSource('lectern', 'Lectern', 'camera', { from: 'standIn', standIn: 'lectern' });
+const camera = plainSource('lectern', 'Lectern', { kind: 'standInCamera', standIn: 'lectern' });
 const small = withSetup(emptyShow('e', 'Lantern Night', '', { width: 1280, height: 720, fps: 30 }), {
 	sources: [camera],
 	scenes: [plainScene('one', 'One', [wholeLayer('l', 'lectern')]), plainScene('two', 'Two', [])],
 });
+
+/** Parts of a show that version 2 has in another form. */
+const CHANGED = [
+	'sources',
+	'overlays',
+	'channels',
+	'mix',
+	'delivery',
+	'broadcast',
+	'shown',
+	'pressed',
+	'fade',
+	'lines',
+];
 
 describe('a show of version 1', () => {
 	const { state, unreadable } = open(first);
@@ -35,10 +50,16 @@ describe('a show of version 1', () => {
 		expect(state.version).toBe(VERSION);
 		const { setup, live } = state;
 		for (const [name, value] of Object.entries({ ...setup, ...live })) {
-			if (['overlays', 'channels', 'mix', 'delivery', 'broadcast', 'shown', 'pressed', 'fade', 'lines'].includes(name))
-				continue;
+			if (CHANGED.includes(name)) continue;
 			if (name in first) expect(value, name).toEqual(first[name]);
 		}
+		const kinds = { camera: 'standInCamera', sound: 'standInConsole' } as Record<string, string>;
+		expect(setup.sources).toEqual(
+			first.sources.map(({ kind, origin: { from: _, ...origin }, ...source }) => ({
+				...{ ...source, ...origin },
+				kind: kinds[kind] ?? kind,
+			})),
+		);
 		expect(setup.overlays).toEqual(first.overlays.map(({ shown: _, ...overlay }) => overlay));
 		expect(setup.channels).toEqual(first.channels.map(({ pressed: _, ...channel }) => channel));
 	});
@@ -62,13 +83,15 @@ describe('commands of version 1', () => {
 	it('that replaced the list of people, or added and changed a source whole, do what they did', () => {
 		const people = [{ id: 'maren', name: 'Maren Oakshaw', role: 'hut warden' }];
 		const framing = { id: 'close', name: 'Close', crop: { x: 0, y: 0, width: 0.5, height: 0.5 } };
-		const choir = { ...plainSource('choir', 'Choir', 'camera', { from: 'standIn', standIn: 'choir-left' }) };
+		const choir = plainSource('choir', 'Choir', { kind: 'standInCamera', standIn: 'choir-left' });
+		const { kind: _, standIn, ...rest } = choir;
+		const choir1 = { ...rest, kind: 'camera', origin: { from: 'standIn', standIn } };
 		let state = small;
 		for (const stored of [
 			{ type: 'setPeople', people: [{ id: 'gone', name: 'Gone', role: '' }] },
 			{ type: 'setPeople', people },
-			{ type: 'addSource', source: choir, scenes: [plainScene('s', 'Choir', [])], channels: [], at: 0, sceneAt: 1 },
-			{ type: 'changeSource', source: { ...choir, framings: [framing] } },
+			{ type: 'addSource', source: choir1, scenes: [plainScene('s', 'Choir', [])], channels: [], at: 0, sceneAt: 1 },
+			{ type: 'changeSource', source: { ...choir1, framings: [framing] } },
 		]) {
 			const outcome = replay(state, stored, 1);
 			if ('state' in outcome) state = outcome.state;

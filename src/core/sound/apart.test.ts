@@ -12,8 +12,8 @@ const channel = (id: string, sourceId: string, group: Channel['group'], delayMs 
 it('cameras with sound are compared with spoken channels that come another way, and with nothing else', () => {
 	const show = emptyShow('e', 'E', '', { width: 1280, height: 720, fps: 30 });
 	show.setup.sources = [
-		plainSource('lectern', 'Lectern', 'camera', { from: 'standIn', standIn: 'lectern' }),
-		plainSource('console', 'Console', 'sound', { from: 'standIn', standIn: 'console' }),
+		plainSource('lectern', 'Lectern', { kind: 'standInCamera', standIn: 'lectern' }),
+		plainSource('console', 'Console', { kind: 'standInConsole', standIn: 'console' }),
 	];
 	show.setup.channels = [
 		channel('camera-mic', 'lectern', 'speech'),

@@ -3,6 +3,7 @@
  * sound of the same thing that comes another way.
  */
 import type { Channel } from '../show/mix/mix.ts';
+import { kindOf } from '../show/sources/source.ts';
 import type { ShowState } from '../show/state.ts';
 
 /** Where people begin to notice (ITU-R BT.1359-1): sound before the picture by so much, or behind it. */
@@ -27,7 +28,8 @@ export interface Pair {
 
 /** Channels that may hear the same: those of cameras, each with every spoken one that comes another way. */
 export function comparable({ setup: { channels, sources } }: ShowState): Pair[] {
-	const isCamera = ({ sourceId }: Channel) => sources.some(({ id, kind }) => id === sourceId && kind === 'camera');
+	const isCamera = ({ sourceId }: Channel) =>
+		sources.some((source) => source.id === sourceId && kindOf(source).showsLips);
 	const others = channels.filter((channel) => channel.group === 'speech' && !isCamera(channel));
 	return channels.filter(isCamera).flatMap((camera) => others.map((other) => ({ camera, other })));
 }

@@ -316,7 +316,7 @@ describe('what is automatic', () => {
 	});
 
 	it('a channel follows its picture, and a group turns all of its channels down', () => {
-		const camera = plainSource('camera', 'Camera', 'camera', { from: 'standIn', standIn: 'lectern' });
+		const camera = plainSource('camera', 'Camera', { kind: 'standInCamera', standIn: 'lectern' });
 		const scenes = [plainScene('one', 'One', [wholeLayer('l', 'camera')]), plainScene('two', 'Two', [])];
 		const channels = [channel('a', { sourceId: 'camera', follow: 'onAir', group: 'music' })];
 		const base = { sources: [camera], scenes };

@@ -89,8 +89,6 @@ export function mixFaultWords(fault: SoundFault, side: 'left' | 'right'): string
 	}
 }
 
-/** Before this many seconds on air, nobody can say how loud the evening is. */
-export const LOUDNESS_FROM_S = 60;
 const OFF_TARGET_LU = 3;
 
 /** A sentence when the evening is clearly louder or softer than it should be, else empty. */

@@ -1,15 +1,17 @@
 <script lang="ts">
 	import { Modal, Select } from 'flowbite-svelte';
 	import { WHOLE } from '../../core/show/basics.ts';
-	import type { Origin, Source } from '../../core/show/sources/source.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import type { PrivacyPatch } from '../../core/show/overlays/overlay.ts';
 	import { plainScene, wholeLayer } from '../../core/show/scenes/scene.ts';
 	import { plainChannel } from '../../core/show/mix/mix.ts';
 	import { addingSource } from '../../core/show/sources/adding.ts';
-	import { plainSource } from '../../core/show/sources/source.ts';
-	import { listDevices, type DeviceOffer } from '../../engine/device.ts';
-	import { prepareStill } from '../../engine/still.ts';
+	import { kindOf, plainSource, type Origin } from '../../core/show/sources/source.ts';
+	import { listDevices, type DeviceOffer } from '../../engine/sources/device.ts';
+	import type { STAND_INS } from '../../engine/sources/stand-ins.ts';
+	import { prepareStill } from '../../engine/sources/still.ts';
+	import { shownKindOf } from '../sources/kinds.ts';
+	import { problemWords } from '../words/problem.ts';
 	import { newId, type DeskSession } from './session.svelte.ts';
 
 	interface Props {
@@ -22,17 +24,14 @@
 	let offers = $state.raw<DeviceOffer[]>([]);
 	let problem = $state('');
 	let looking = $state(false);
-	/** Chosen size by device, as "width x height"; empty is the device's own choice. */
+	/** Chosen size by device, as "width x height"; empty is that of the event. */
 	let sizes = $state<Record<string, string>>({});
 
-	const STAND_INS: { standIn: string; name: string; kind: Source['kind'] }[] = [
-		{ standIn: 'lectern', name: 'Lectern', kind: 'camera' },
-		{ standIn: 'chapel-wide', name: 'Chapel wide', kind: 'camera' },
-		{ standIn: 'choir-left', name: 'Choir left', kind: 'camera' },
-		{ standIn: 'frozen-camera', name: 'Frozen camera', kind: 'camera' },
-		{ standIn: 'black-camera', name: 'Black camera', kind: 'camera' },
-		{ standIn: 'console', name: 'Console', kind: 'sound' },
-	];
+	/** Stand-ins come from one registration, which is loaded with them. */
+	let standIns = $state.raw<typeof STAND_INS | null>(null);
+	$effect(() => {
+		if (open) void import('../../engine/sources/stand-ins.ts').then(({ STAND_INS }) => (standIns = STAND_INS));
+	});
 
 	async function look() {
 		looking = true;
@@ -40,7 +39,7 @@
 			offers = await listDevices();
 			problem = '';
 		} catch (error) {
-			problem = (error as Error).message;
+			problem = problemWords(error);
 		} finally {
 			looking = false;
 		}
@@ -55,26 +54,21 @@
 	});
 
 	const sizeItems = ({ sizes: offered }: DeviceOffer) => [
-		{ value: '', name: 'Its own size' },
+		{ value: '', name: `As the event: ${show.setup.picture.width} × ${show.setup.picture.height}` },
 		...offered.map(({ width, height }) => ({ value: `${width}x${height}`, name: `${width} × ${height}` })),
 	];
 
-	function addDevice({ kind, deviceId, label }: DeviceOffer) {
-		const [width, height] = (sizes[deviceId] || 'x').split('x').map(Number);
-		const size = width && height ? { width, height } : {};
-		add(kind, label.replace(/\s*\([0-9a-f]{4}:[0-9a-f]{4}\)$/, ''), {
-			from: 'device',
-			deviceId,
-			label,
-			cleaned: false,
-			...size,
-		});
+	function addDevice({ origin }: DeviceOffer) {
+		const [width, height] = (sizes[origin.deviceId] || 'x').split('x').map(Number);
+		const name = origin.label.replace(/\s*\([0-9a-f]{4}:[0-9a-f]{4}\)$/, '');
+		add(name, width && height ? { ...origin, width, height } : origin);
 	}
 
-	function add(kind: Source['kind'], name: string, origin: Origin, id = newId(), patches: PrivacyPatch[] = []) {
-		const scenes = kind === 'sound' ? [] : [plainScene(`${id}-scene`, name, [wholeLayer(`${id}-layer`, id)])];
-		const channels = kind === 'sound' ? [plainChannel(`${id}-channel`, id, name)] : [];
-		const source = plainSource(id, name, kind, origin);
+	function add(name: string, origin: Origin, id = newId(), patches: PrivacyPatch[] = []) {
+		const source = plainSource(id, name, origin);
+		const { brings } = kindOf(source);
+		const scenes = brings.picture ? [plainScene(`${id}-scene`, name, [wholeLayer(`${id}-layer`, id)])] : [];
+		const channels = brings.sound === 'always' ? [plainChannel(`${id}-channel`, id, name)] : [];
 		session.doWithUndo(addingSource(show, source, { scenes, channels, patches }), `${name} was added.`);
 		open = false;
 	}
@@ -88,7 +82,7 @@
 		try {
 			const id = newId();
 			await session.share(id);
-			const shared = show.setup.sources.filter(({ kind }) => kind === 'screen').length;
+			const shared = show.setup.sources.filter((source) => kindOf(source).scrolls).length;
 			const name = shared === 0 ? 'Shared screen' : `Shared screen ${shared + 1}`;
 			const patch: PrivacyPatch = {
 				id: newId(),
@@ -100,9 +94,9 @@
 				on: true,
 				follow: false,
 			};
-			add('screen', name, { from: 'share' }, id, startPatched ? [patch] : []);
+			add(name, { kind: 'screen' }, id, startPatched ? [patch] : []);
 		} catch (error) {
-			problemHere = (error as Error).message;
+			problemHere = problemWords(error);
 		}
 	}
 
@@ -116,9 +110,9 @@
 				const answer = (await response.json()) as { id?: string; message?: string };
 				if (!answer.id) throw new Error(answer.message ?? 'The file could not be kept.');
 				const name = file.name.replace(/\.[^.]+$/, '').slice(0, 120) || 'Still';
-				add('still', name, { from: 'file', fileId: answer.id, fileName: file.name.slice(0, 200) });
+				add(name, { kind: 'still', fileId: answer.id, fileName: file.name.slice(0, 200) });
 			} catch (error) {
-				problemHere = (error as Error).message;
+				problemHere = problemWords(error);
 			}
 		}
 		keeping = '';
@@ -127,15 +121,15 @@
 	const PAPER = '#12161c';
 	const INK = '#ece7db';
 	const addCard = () =>
-		add('card', 'Card', {
-			from: 'card',
+		add('Card', {
+			kind: 'card',
 			card: { layout: 'centred', lines: [{ says: 'event' }, { says: 'date' }], paper: PAPER, ink: INK },
 		});
-	const addClock = () => add('clock', 'Clock', { from: 'clock', clock: { shows: 'time' }, paper: PAPER, ink: INK });
-	const addColour = () => add('colour', 'Colour', { from: 'colour', colour: '#28303a' });
+	const addClock = () => add('Clock', { kind: 'clock', clock: { shows: 'time' }, paper: PAPER, ink: INK });
+	const addColour = () => add('Colour', { kind: 'colour', colour: '#28303a' });
 
 	const used = (deviceId: string) =>
-		show.setup.sources.some(({ origin }) => origin.from === 'device' && origin.deviceId === deviceId);
+		show.setup.sources.some((source) => 'deviceId' in source && source.deviceId === deviceId);
 </script>
 
 <Modal bind:open size="md" title="Add a source">
@@ -144,22 +138,22 @@
 			<h3 class="mb-2 font-semibold">Cameras and microphones of this machine</h3>
 			{#if problem}<p role="alert" class="border-l-4 border-lamp pl-3">{problem}</p>{/if}
 			<ul class="grid gap-2">
-				{#each offers as offer (offer.kind + offer.deviceId)}
+				{#each offers as offer (offer.origin.kind + offer.origin.deviceId)}
 					<li class="flex items-center gap-3 rounded-sm border border-slate-rule p-2">
 						<span class="min-w-0 flex-1">
-							<span class="block truncate font-semibold">{offer.label}</span>
+							<span class="block truncate font-semibold">{offer.origin.label}</span>
 							<span class="text-sm text-gray-500 dark:text-gray-300">
-								{offer.kind === 'camera' ? 'Camera' : 'Sound'}{used(offer.deviceId) ? ', in use here' : ''}
+								{shownKindOf(offer.origin).name}{used(offer.origin.deviceId) ? ', in use here' : ''}
 							</span>
 						</span>
-						{#if offer.kind === 'camera'}
+						{#if offer.sizes.length > 0}
 							<Select
 								class="w-40"
 								size="sm"
 								placeholder=""
 								items={sizeItems(offer)}
-								bind:value={() => sizes[offer.deviceId] ?? '', (value) => (sizes[offer.deviceId] = value)}
-								aria-label="Picture size of {offer.label}"
+								bind:value={() => sizes[offer.origin.deviceId] ?? '', (value) => (sizes[offer.origin.deviceId] = value)}
+								aria-label="Picture size of {offer.origin.label}"
 							/>
 						{/if}
 						<button class="act" onclick={() => addDevice(offer)}>Add</button>
@@ -200,8 +194,8 @@
 		<section>
 			<h3 class="mb-2 font-semibold">Stand-ins, for trying things out</h3>
 			<div class="flex flex-wrap gap-2">
-				{#each STAND_INS as { standIn, name, kind } (standIn)}
-					<button class="act" onclick={() => add(kind, name, { from: 'standIn', standIn })}>{name}</button>
+				{#each standIns ?? [] as { standIn, name, kind } (standIn)}
+					<button class="act" onclick={() => add(name, { kind, standIn })}>{name}</button>
 				{/each}
 			</div>
 		</section>

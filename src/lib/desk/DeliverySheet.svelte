@@ -2,8 +2,9 @@
 	/** How the event is sent: what the line carries, what that makes of the picture, and what viewers see in trouble. */
 	import { format } from 'date-fns';
 	import { judgeLine, planDelivery, type Delivery } from '../../core/show/delivery/delivery.ts';
+	import { kindOf } from '../../core/show/sources/source.ts';
 	import type { ShowState } from '../../core/show/state.ts';
-	import { hasFrames, MOST_PICTURE_TRACKS, planTracks } from '../../core/show/delivery/tracks.ts';
+	import { MOST_PICTURE_TRACKS, planTracks } from '../../core/show/delivery/tracks.ts';
 	import { askServer } from '../ui/ask.ts';
 	import { durationOf, rateOf } from '../ui/format.ts';
 	import NumberField from '../ui/NumberField.svelte';
@@ -25,8 +26,8 @@
 	const plan = $derived(planDelivery(show));
 	const newest = $derived(lines.at(-1) ?? null);
 	const roomS = $derived(session.show.status?.recording.roomS ?? null);
-	const cards = $derived(show.setup.sources.filter(({ kind }) => kind === 'card'));
-	const pictures = $derived(show.setup.sources.filter(({ kind }) => hasFrames(kind)));
+	const cards = $derived(show.setup.sources.filter((source) => kindOf(source).canHold));
+	const pictures = $derived(show.setup.sources.filter((source) => kindOf(source).isLive));
 	const tracks = $derived(planTracks(show.setup));
 	const apartCount = $derived(tracks.length);
 	const pictureTracks = $derived(tracks.filter((track) => track.kind === 'source'));

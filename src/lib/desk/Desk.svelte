@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
+	import { kindOf } from '../../core/show/sources/source.ts';
 	import { isShown } from '../../core/show/overlays/overlay.ts';
 	import ChannelSheet from '../mix/ChannelSheet.svelte';
 	import DeliverySheet from './DeliverySheet.svelte';
@@ -178,7 +179,7 @@
 			</section>
 			{#if sheet === 'scene' && editing}
 				<SceneStage {editing} onclose={closeSheet} />
-			{:else if sheet === 'source' && editingSource && source && source.kind !== 'sound'}
+			{:else if sheet === 'source' && editingSource && source && kindOf(source).brings.picture}
 				<SourceStage editing={editingSource} {show} {source} />
 			{:else}
 				<section

@@ -3,6 +3,7 @@
 	import { ArrowDownOutline, ArrowUpOutline, TrashBinOutline } from 'flowbite-svelte-icons';
 	import { WHOLE } from '../../core/show/basics.ts';
 	import type { Overlay, Person } from '../../core/show/overlays/overlay.ts';
+	import { kindOf } from '../../core/show/sources/source.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import NumberField from '../ui/NumberField.svelte';
 	import PatchFields from './PatchFields.svelte';
@@ -16,7 +17,7 @@
 	}
 	let { session, show, onclose }: Props = $props();
 
-	const withPicture = $derived(show.setup.sources.filter(({ kind }) => kind !== 'sound'));
+	const withPicture = $derived(show.setup.sources.filter((source) => kindOf(source).brings.picture));
 	const onProgram = $derived(show.setup.patches.filter(({ sourceId }) => sourceId === null));
 
 	function changePerson(person: Person, part: Partial<Person>) {
@@ -34,7 +35,7 @@
 	const CORNER = { x: 0.83, y: 0.05, width: 0.13, height: 0.16 };
 	function add(kind: string) {
 		const id = newId();
-		const source = withPicture.find((each) => each.kind === 'still') ?? withPicture[0];
+		const source = withPicture.find((each) => !kindOf(each).isLive) ?? withPicture[0];
 		if (kind === 'lowerThird')
 			session.do({
 				type: 'addOverlay',

@@ -8,6 +8,7 @@
 		TrashBinOutline,
 	} from 'flowbite-svelte-icons';
 	import { WHOLE } from '../../core/show/basics.ts';
+	import { kindOf } from '../../core/show/sources/source.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import { CUT, FITS, type Layer, type Scene } from '../../core/show/scenes/scene.ts';
 	import NumberField from '../ui/NumberField.svelte';
@@ -30,7 +31,7 @@
 	const scene = $derived(editing.scene);
 	const layer = $derived(editing.layer);
 	const index = $derived(show.setup.scenes.findIndex(({ id }) => id === editing.sceneId));
-	const withPicture = $derived(show.setup.sources.filter(({ kind }) => kind !== 'sound'));
+	const withPicture = $derived(show.setup.sources.filter((source) => kindOf(source).brings.picture));
 	const sourceName = ({ sourceId, framingId }: Layer) => {
 		const source = show.setup.sources.find(({ id }) => id === sourceId);
 		return source?.framings.find(({ id }) => id === framingId)?.name ?? source?.name ?? 'gone';

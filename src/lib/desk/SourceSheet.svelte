@@ -1,14 +1,14 @@
 <script lang="ts">
 	/** Everything about one source: name, framings, corrections, patches, and what a card or clock says. */
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
-	import { NEUTRAL, type Adjust, type Source } from '../../core/show/sources/source.ts';
+	import { batchOf, type SingleCommand } from '../../core/show/command.ts';
+	import { plainChannel } from '../../core/show/mix/mix.ts';
+	import { kindOf, NEUTRAL, type Adjust, type Source } from '../../core/show/sources/source.ts';
 	import type { ShowState } from '../../core/show/state.ts';
+	import { shownKindOf } from '../sources/kinds.ts';
 	import SliderField from '../ui/SliderField.svelte';
-	import CardFields from './CardFields.svelte';
-	import ClockFields from './ClockFields.svelte';
 	import PatchFields from './PatchFields.svelte';
 	import PickColour from './PickColour.svelte';
-	import SoundFields from './SoundFields.svelte';
 	import { newId } from './session.svelte.ts';
 	import { framingSharpness } from './sharpness.ts';
 	import Sheet from './Sheet.svelte';
@@ -25,7 +25,7 @@
 
 	const session = $derived(editing.session);
 	let picking = $state(false);
-	const change = (part: Partial<Source>) => editing.change(part);
+	const change = (next: Source) => editing.change(next);
 	const adjust = (part: Partial<Adjust>, done = true) =>
 		editing.change({ adjust: { ...source.adjust, ...part } }, done, Object.keys(part).join());
 	const isNeutral = $derived(JSON.stringify(source.adjust) === JSON.stringify(NEUTRAL));
@@ -35,7 +35,18 @@
 		if (session.do({ type: 'addScene', scene })) session.notify(`The scene ${name} was made.`);
 	}
 	const percent = (value: number) => `${Math.round(100 * value)} %`;
-	const drawn = $derived(['card', 'clock', 'colour'].includes(source.kind));
+	const kind = $derived(kindOf(source));
+	const Editor = $derived(shownKindOf(source).Editor);
+	const hasChannel = $derived(show.setup.channels.some(({ sourceId }) => sourceId === source.id));
+
+	/** Its own sound becomes a channel; nobody hears it before it has been set. */
+	function useSound() {
+		const channel = { ...plainChannel(newId(), source.id, source.name), muted: true };
+		const opens: SingleCommand[] =
+			'withSound' in source ? [{ type: 'changeSource', source: { ...source, withSound: true } }] : [];
+		const command = batchOf([...opens, { type: 'addChannel', channel }]);
+		session.doWithUndo(command, `The sound of ${source.name} is a channel of the mix now, muted.`);
+	}
 </script>
 
 <Sheet title={source.name} {onclose} onundo={() => editing.undo()}>
@@ -49,32 +60,17 @@
 				currentTarget.value.trim() &&
 				session.do({ type: 'renameSource', sourceId: source.id, name: currentTarget.value.trim() })}
 		/>
-		{#if source.origin.from === 'card'}
-			{@const { origin } = source}
-			<CardFields
-				card={origin.card}
-				people={show.setup.people}
-				onchange={(card) => change({ origin: { ...origin, card } })}
-			/>
-		{:else if source.origin.from === 'clock'}
-			{@const { origin } = source}
-			<ClockFields {origin} onchange={(next) => change({ origin: next })} />
-		{:else if source.origin.from === 'colour'}
-			{@const { origin } = source}
-			<label class="flex items-center justify-between">
-				Colour
-				<input
-					type="color"
-					class="h-8 w-14 bg-transparent"
-					value={origin.colour}
-					onchange={({ currentTarget }) => change({ origin: { ...origin, colour: currentTarget.value } })}
-				/>
-			</label>
+		{#if Editor}
+			<Editor {source} {show} onchange={change} />
+		{/if}
+		{#if kind.brings.sound === 'asked' && !hasChannel}
+			<section class="grid gap-1">
+				<button class="act py-1 text-xs" onclick={useSound}>Use its own sound</button>
+				<p class="text-xs text-gray-300">It becomes a channel of the stream mix, muted until you have set it.</p>
+			</section>
 		{/if}
 
-		{#if source.kind === 'sound'}
-			<SoundFields origin={source.origin} onchange={(origin) => change({ origin })} />
-		{:else if !drawn}
+		{#if kind.isLive}
 			<section class="grid gap-1">
 				<h3 class="font-semibold">Framings: one camera, used as several</h3>
 				{#each source.framings as framing (framing.id)}
@@ -115,7 +111,7 @@
 			</section>
 		{/if}
 
-		{#if source.kind !== 'sound'}
+		{#if kind.brings.picture}
 			<section class="grid gap-1">
 				<h3 class="font-semibold">Patches: what nobody may read</h3>
 				{#each editing.patches as patch (patch.id)}
@@ -128,7 +124,7 @@
 			</section>
 		{/if}
 
-		{#if source.kind !== 'colour' && source.kind !== 'sound'}
+		{#if kind.hasColours}
 			<section class="grid gap-1">
 				<h3 class="font-semibold">Picture</h3>
 				{#each [['brightness', 'Brightness', -0.5, 0.5, 0], ['contrast', 'Contrast', 0, 2, 1], ['saturation', 'Colour', 0, 2, 1], ['gamma', 'Mid tones', 0.3, 3, 1]] as const as [name, label, min, max, neutral] (name)}
@@ -143,13 +139,13 @@
 					/>
 				{/each}
 				<div class="flex gap-1">
-					{#if !drawn}<button class="act flex-1 py-1 text-xs" onclick={() => (picking = true)}
+					{#if kind.isLive}<button class="act flex-1 py-1 text-xs" onclick={() => (picking = true)}
 							>Pick what should be grey</button
 						>{/if}
 					<button
 						class="act flex-1 py-1 text-xs"
 						disabled={isNeutral}
-						onclick={() => change({ adjust: { ...NEUTRAL } })}>As it comes</button
+						onclick={() => editing.change({ adjust: { ...NEUTRAL } })}>As it comes</button
 					>
 				</div>
 			</section>

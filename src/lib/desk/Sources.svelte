@@ -1,16 +1,10 @@
 <script lang="ts">
-	import {
-		CameraPhotoOutline,
-		ClockOutline,
-		DesktopPcOutline,
-		ImageOutline,
-		MicrophoneOutline,
-		PaletteOutline,
-		TextSizeOutline,
-		TrashBinOutline,
-	} from 'flowbite-svelte-icons';
-	import type { Source } from '../../core/show/sources/source.ts';
+	import { TrashBinOutline } from 'flowbite-svelte-icons';
+	import { kindOf, type Source } from '../../core/show/sources/source.ts';
 	import type { ShowState } from '../../core/show/state.ts';
+	import { shownKindOf } from '../sources/kinds.ts';
+	import { problemWords } from '../words/problem.ts';
+	import { faultShort } from '../words/sources.ts';
 	import AddSource from './AddSource.svelte';
 	import { dragSource } from './drag-source.ts';
 	import type { DeskSession } from './session.svelte.ts';
@@ -24,35 +18,25 @@
 
 	let addOpen = $state(false);
 
-	const ICONS = {
-		camera: CameraPhotoOutline,
-		screen: DesktopPcOutline,
-		still: ImageOutline,
-		card: TextSizeOutline,
-		clock: ClockOutline,
-		colour: PaletteOutline,
-		sound: MicrophoneOutline,
-	};
-
-	function wordsFor({ id, kind }: Source): string {
-		const condition = session.conditions.get(id);
+	function wordsFor(source: Source): string {
+		const condition = session.conditions.get(source.id);
 		if (!condition) return session.isWatching ? 'open in the other tab' : '…';
 		if (condition.state === 'opening') return 'opening…';
 		if (condition.state === 'lost') return '▲ lost';
-		if (condition.reason)
-			return `▲ ${condition.reason.includes('black') ? 'black' : condition.reason.includes('patched') ? 'all patched' : 'stands still'}`;
-		if (kind === 'sound') return 'connected';
-		return kind === 'card' || kind === 'clock' || kind === 'colour'
-			? 'made here'
-			: `${condition.width} × ${condition.height}`;
+		if (condition.fault) return `▲ ${faultShort(condition.fault).toLowerCase()}`;
+		return shownKindOf(source).there ?? `${condition.width} × ${condition.height}`;
 	}
-	async function shareAgain({ id }: Source) {
+	async function shareAgain({ id, name }: Source) {
 		try {
 			await session.share(id);
 		} catch (error) {
-			session.notify((error as Error).message);
+			session.notify(problemWords(error, name));
 		}
 	}
+	const isShareOver = ({ id }: Source) => {
+		const code = session.conditions.get(id)?.fault?.code;
+		return code === 'shareEnded' || code === 'notShared';
+	};
 </script>
 
 <section class="panel" aria-labelledby="sources">
@@ -62,23 +46,24 @@
 	</div>
 	<ul>
 		{#each show.setup.sources as source (source.id)}
-			{@const Icon = ICONS[source.kind]}
+			{@const Icon = shownKindOf(source).icon}
+			{@const hasPicture = kindOf(source).brings.picture}
 			<li
 				class="flex items-center gap-2 border-t border-slate-rule px-3 py-1"
 				data-source={source.id}
-				draggable={source.kind !== 'sound'}
+				draggable={hasPicture}
 				ondragstart={(event) => dragSource(event, source.id)}
 			>
 				<Icon class="size-5 shrink-0 text-gray-300" />
 				<div class="min-w-0 flex-1">
 					<button
 						class="block max-w-full truncate font-semibold hover:text-lamp"
-						title={source.kind === 'sound' ? 'What is done to it' : 'Framings, patches, picture'}
+						title={hasPicture ? 'Framings, patches, picture' : 'What is done to it'}
 						onclick={() => onedit(source.id)}>{source.name}</button
 					>
 					<p class="figures text-xs text-gray-300">{wordsFor(source)}</p>
 				</div>
-				{#if source.origin.from === 'share' && session.conditions.get(source.id)?.state === 'lost'}
+				{#if isShareOver(source)}
 					<button class="act px-2 py-0.5 text-xs" onclick={() => void shareAgain(source)}>Share again</button>
 				{/if}
 				<button

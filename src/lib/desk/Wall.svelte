@@ -3,6 +3,7 @@
 	import { plainScene, type Scene } from '../../core/show/scenes/scene.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import { press } from '../ui/press.ts';
+	import { faultShort } from '../words/sources.ts';
 	import Monitor from './Monitor.svelte';
 	import { newId, type DeskSession } from './session.svelte.ts';
 
@@ -27,9 +28,8 @@
 	function faultOf({ layers }: Scene): string {
 		const conditions = layers.map(({ sourceId }) => session.conditions.get(sourceId));
 		if (conditions.some((condition) => condition?.state === 'lost')) return 'No picture';
-		const reason = conditions.map((condition) => condition?.reason ?? '').find((text) => text !== '') ?? '';
-		if (reason.includes('patched')) return 'All patched';
-		return reason.includes('black') ? 'Black' : reason ? 'Stands still' : '';
+		const fault = conditions.map((condition) => condition?.fault).find((each) => each);
+		return fault ? faultShort(fault) : '';
 	}
 
 	function add() {

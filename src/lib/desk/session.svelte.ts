@@ -3,10 +3,12 @@
 import { batchOf, type PageCommand, type SingleCommand } from '../../core/show/command.ts';
 import type { SoundReport } from '../../core/show/messages.ts';
 import type { Source } from '../../core/show/sources/source.ts';
+import { dequal } from 'dequal';
 import { isOnAir, isRehearsal, isSent, type Picture } from '../../core/show/state.ts';
-import { Engine, type EngineEvents, type EnginePart } from '../../engine/engine.ts';
-import { askForShare } from '../../engine/share.ts';
-import type { SourceCondition } from '../../engine/source.ts';
+import { Engine, type EngineEvents } from '../../engine/engine.ts';
+import { askForShare } from '../../engine/sources/screen.ts';
+import type { SourceCondition } from '../../engine/sources/open-source.ts';
+import { EngineFailure, type EnginePart, type Trouble } from '../../engine/trouble.ts';
 import { Ears } from '../mix/ears.svelte.ts';
 import { Listening } from '../mix/listening.svelte.ts';
 import { SyncWatch } from '../mix/sync-watch.ts';
@@ -30,7 +32,9 @@ export class DeskSession {
 	engine = $state.raw<Engine | null>(null);
 	conditions = $state.raw<ReadonlyMap<string, SourceCondition>>(new Map());
 	/** What stops the program, by the part that says so. */
-	troubles = $state.raw<Partial<Record<EnginePart, string>>>({});
+	troubles = $state.raw<Partial<Record<EnginePart, Trouble>>>({});
+	/** For how long viewers have seen nothing but black, milliseconds. */
+	blackMs = $state(0);
 	needsPress = $state(false);
 	notices = $state.raw<Notice[]>([]);
 	#listening = $state.raw<Listening | null>(null);
@@ -115,12 +119,16 @@ export class DeskSession {
 	async #startEngine(picture: Picture): Promise<void> {
 		const events: EngineEvents = {
 			conditions: (conditions) => (this.conditions = new Map(conditions)),
-			report: (report) => this.show.post({ type: 'report', report }),
+			report: (report, blackMs) => {
+				this.blackMs = blackMs;
+				this.show.post({ type: 'report', report });
+			},
 			held: (isHeld) => (this.needsPress = isHeld),
-			trouble: (part, sentence) => this.#setTrouble(part, sentence),
+			trouble: (part, trouble) => this.#setTrouble(part, trouble),
 		};
-		const engine = new Engine(picture, events, this.show.loudnessHistory);
-		engine.uplinkUrl = `${location.origin.replace(/^http/, 'ws')}/uplink/${this.eventId}?client=${this.show.client}`;
+		const uplinkUrl = `${location.origin.replace(/^http/, 'ws')}/uplink/${this.eventId}?client=${this.show.client}`;
+		const options = { eventId: this.eventId, picture, uplinkUrl, history: this.show.loudnessHistory };
+		const engine = new Engine(options, events);
 		const made = (this.#made = { engine, picture });
 		try {
 			await engine.start();
@@ -139,16 +147,19 @@ export class DeskSession {
 		} catch (error) {
 			if (this.#made !== made) return;
 			void engine.close();
-			this.#setTrouble('engine', (error as Error).message);
+			const failed = { code: 'failed' as const, about: { problem: (error as Error).message } };
+			this.#setTrouble('engine', error instanceof EngineFailure ? error.trouble : failed);
 		}
 	}
 
-	#setTrouble(part: EnginePart, sentence: string): void {
-		if ((this.troubles[part] ?? '') !== sentence) this.troubles = { ...this.troubles, [part]: sentence };
+	#setTrouble(part: EnginePart, trouble: Trouble | null): void {
+		if (!dequal(this.troubles[part] ?? null, trouble))
+			this.troubles = { ...this.troubles, [part]: trouble ?? undefined };
 	}
 
 	#stopEngine(): void {
 		this.troubles = {};
+		this.blackMs = 0;
 		this.needsPress = false;
 		this.#listening?.close();
 		this.#syncWatch?.close();

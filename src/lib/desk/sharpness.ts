@@ -3,7 +3,7 @@ import { cropWithin, fitInto, scaledTo, sharpness, sharpnessWarning } from '../.
 import { WHOLE, type Crop } from '../../core/show/basics.ts';
 import type { Layer } from '../../core/show/scenes/scene.ts';
 import type { Picture, ShowState } from '../../core/show/state.ts';
-import type { SourceCondition } from '../../engine/source.ts';
+import type { SourceCondition } from '../../engine/sources/open-source.ts';
 
 export function sharpnessOf(
 	{ sourceId, framingId, crop, box, fit }: Layer,

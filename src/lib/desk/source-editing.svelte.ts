@@ -2,7 +2,7 @@
 import type { Box } from '../../core/show/basics.ts';
 import type { PrivacyPatch } from '../../core/show/overlays/overlay.ts';
 import type { SingleCommand } from '../../core/show/command.ts';
-import type { Framing, Source } from '../../core/show/sources/source.ts';
+import { kindOf, type Framing, type Source } from '../../core/show/sources/source.ts';
 import { newId, type DeskSession } from './session.svelte.ts';
 import { Steps } from './steps.svelte.ts';
 
@@ -38,10 +38,10 @@ export class SourceEditing {
 	}
 
 	/** @param done false while a movement goes on */
-	change(part: Partial<Omit<Source, 'name' | 'framings'>>, done = true, what = Object.keys(part).join()): boolean {
+	change(part: Partial<Source>, done = true, what = Object.keys(part).join()): boolean {
 		const { source } = this;
 		if (!source) return false;
-		return this.#do({ type: 'changeSource', source: { ...source, ...part } }, done, what);
+		return this.#do({ type: 'changeSource', source: { ...source, ...part } as Source }, done, what);
 	}
 
 	changeFraming(framing: Framing, done = true): void {
@@ -100,7 +100,7 @@ export class SourceEditing {
 			style: 'blur',
 			strength: 5,
 			on: true,
-			follow: source.kind === 'screen',
+			follow: kindOf(source).scrolls,
 		};
 		if (!session.do({ type: 'addPatch', patch })) return;
 		this.placing = 'patches';

@@ -1,6 +1,7 @@
 <script lang="ts">
 	/** Takes one more input of a source into the mix. */
 	import { plainChannel } from '../../core/show/mix/mix.ts';
+	import { kindOf } from '../../core/show/sources/source.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import { newId, type DeskSession } from '../desk/session.svelte.ts';
 
@@ -11,7 +12,7 @@
 	}
 	let { session, show, onadded }: Props = $props();
 
-	const sounds = $derived(show.setup.sources.filter(({ kind }) => kind === 'sound'));
+	const sounds = $derived(show.setup.sources.filter((source) => kindOf(source).brings.sound === 'always'));
 
 	function add(sourceId: string) {
 		const source = sounds.find(({ id }) => id === sourceId);

@@ -2,7 +2,7 @@
 	/** What this person hears, on an output of its own. Nobody else hears it. */
 	import { GROUPS } from '../../core/show/mix/mix.ts';
 	import type { ShowState } from '../../core/show/state.ts';
-	import type { Hearing } from '../../engine/engine.ts';
+	import type { Hearing } from '../../engine/mix-router.ts';
 	import type { DeskSession } from '../desk/session.svelte.ts';
 
 	interface Props {

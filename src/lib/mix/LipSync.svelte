@@ -1,6 +1,7 @@
 <script lang="ts">
 	/** Measures by how much a channel must wait, and offers to set it. */
 	import type { Channel } from '../../core/show/mix/mix.ts';
+	import { kindOf } from '../../core/show/sources/source.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import TimedBar from '../ui/TimedBar.svelte';
 	import type { DeskSession } from '../desk/session.svelte.ts';
@@ -17,7 +18,7 @@
 	let lasts = $state(0);
 	let advice = $state.raw<Advice | null>(null);
 	const others = $derived(show.setup.channels.filter(({ id }) => id !== channel.id));
-	const cameras = $derived(show.setup.sources.filter(({ kind }) => kind === 'camera'));
+	const cameras = $derived(show.setup.sources.filter((source) => kindOf(source).showsLips));
 
 	async function measure(against: string) {
 		const { engine } = session;

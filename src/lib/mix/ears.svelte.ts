@@ -1,6 +1,7 @@
 /** What the person at this desk hears in the headphones: a matter of this machine, not of the show. */
 import * as v from 'valibot';
-import type { Engine, Hearing } from '../../engine/engine.ts';
+import type { Engine } from '../../engine/engine.ts';
+import type { Hearing } from '../../engine/mix-router.ts';
 import { listHeadphones, type HeadphoneDevice } from '../../engine/headphones.ts';
 
 const KEPT_AS = 'bivvo-headphones';

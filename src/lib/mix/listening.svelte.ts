@@ -5,7 +5,7 @@ import { isOnAir } from '../../core/show/state.ts';
 import { PeakMeter } from '../../core/sound/meter.ts';
 import { mixPlan } from '../../core/sound/mix-plan.ts';
 import { levelsAt, MasterReading, Reading, READINGS, type Levels } from '../../core/sound/readings.ts';
-import { LOUDNESS_FROM_S, SoundHealth } from '../../core/sound/sound-health.ts';
+import { SoundHealth } from '../../core/sound/sound-health.ts';
 import type { Engine } from '../../engine/engine.ts';
 import { MAX_CHANNELS, MIX_READINGS } from '../../engine/shared.ts';
 
@@ -143,11 +143,6 @@ export class Listening {
 		this.#listeners.set(id, known);
 		return known;
 	}
-}
-
-/** True once enough of a broadcast has been heard to say how loud it is. */
-export function canJudgeLoudness(show: ShowState, now: number): boolean {
-	return isOnAir(show) && now - show.live.broadcast!.startedAt > LOUDNESS_FROM_S * 1000;
 }
 
 function meter({ meters }: Listener, { peaks }: Levels, elapsedS: number): Pick<Heard, 'levelDb' | 'holdDb'> {

@@ -45,11 +45,11 @@ it('the newest measurement decides, the person may overrule it, and twenty are r
 });
 
 it('viewers are held with the card that was chosen, or with one of Bivvo’s own', () => {
-	const card = plainSource('soon', 'Soon', 'card', {
-		from: 'card',
+	const card = plainSource('soon', 'Soon', {
+		kind: 'card',
 		card: { layout: 'left', lines: [], paper: '#000000', ink: '#ffffff' },
 	});
-	const camera = plainSource('lectern', 'Lectern', 'camera', { from: 'standIn', standIn: 'lectern' });
+	const camera = plainSource('lectern', 'Lectern', { kind: 'standInCamera', standIn: 'lectern' });
 	const held = (holdingId: string | null) =>
 		holdingCard({ sources: [card, camera], delivery: { ...plainDelivery(), holdingId } }).name;
 	expect([held('soon'), held('lectern'), held('gone'), held(null)]).toEqual([

@@ -2,7 +2,7 @@
 import * as v from 'valibot';
 import { deliveryPlan, type DeliveryPlan } from '../../delivery/rates.ts';
 import { idSchema, timeSchema, within } from '../basics.ts';
-import { plainSource, type Source } from '../sources/source.ts';
+import { kindOf, plainSource, type Source } from '../sources/source.ts';
 import { MOST_DESTINATIONS } from './destination.ts';
 import { apartSchema } from './tracks.ts';
 import type { Live, Setup } from '../state.ts';
@@ -51,8 +51,8 @@ export function plainDelivery(): Delivery {
 	};
 }
 
-const OWN_HOLDING = plainSource('bivvo-holding', 'Back shortly', 'card', {
-	from: 'card',
+const OWN_HOLDING = plainSource('bivvo-holding', 'Back shortly', {
+	kind: 'card',
 	card: {
 		layout: 'centred',
 		lines: [{ says: 'text', text: 'Back shortly' }, { says: 'event' }],
@@ -63,7 +63,7 @@ const OWN_HOLDING = plainSource('bivvo-holding', 'Back shortly', 'card', {
 
 /** What viewers see while the program is away: the event's card for that, or one of Bivvo's own. */
 export function holdingCard({ sources, delivery }: Pick<Setup, 'sources' | 'delivery'>): Source {
-	return sources.find(({ id, kind }) => id === delivery.holdingId && kind === 'card') ?? OWN_HOLDING;
+	return sources.find((source) => source.id === delivery.holdingId && kindOf(source).canHold) ?? OWN_HOLDING;
 }
 
 /** Runs that differ by more than this part of the highest disagree. */

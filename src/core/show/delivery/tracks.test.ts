@@ -8,14 +8,14 @@ import { emptyShow, type ShowState } from '../state.ts';
 import { planTracks, trackKbps, hasRoomFor } from './tracks.ts';
 
 const names = ['Lectern', 'Chapel wide', 'Choir left', 'Rail', 'Door'];
-const camera = (name: string) => plainSource(name, name, 'camera', { from: 'standIn', standIn: 'lectern' });
+const camera = (name: string) => plainSource(name, name, { kind: 'standInCamera', standIn: 'lectern' });
 
 function show(cameras: number, height: 720 | 1080 = 720): ShowState {
 	const picture =
 		height === 720 ? ({ width: 1280, height, fps: 30 } as const) : ({ width: 1920, height, fps: 30 } as const);
 	const empty = emptyShow('e', 'Lantern Night', '', picture);
-	const console = plainSource('console', 'Console', 'sound', { from: 'standIn', standIn: 'console' });
-	const card = plainSource('soon', 'Soon', 'colour', { from: 'colour', colour: '#000000' });
+	const console = plainSource('console', 'Console', { kind: 'standInConsole', standIn: 'console' });
+	const card = plainSource('soon', 'Soon', { kind: 'colour', colour: '#000000' });
 	return withSetup(empty, {
 		sources: [...names.map(camera), console, card],
 		channels: [plainChannel('mic', 'console', 'Lectern mic', [0]), plainChannel('choir', 'console', 'Choir', [2, 3])],

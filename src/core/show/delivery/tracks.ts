@@ -2,6 +2,7 @@
 import * as v from 'valibot';
 import { idSchema, nameSchema, within } from '../basics.ts';
 import { HEIGHTS, kbpsAt, TRACK_BITS, widthFor } from '../../delivery/rates.ts';
+import { kindOf } from '../sources/source.ts';
 import type { Setup } from '../state.ts';
 
 export const MOST_PICTURE_TRACKS = 8;
@@ -36,7 +37,7 @@ const PIXELS_PER_S = 48e6;
 /** The tracks of a broadcast that begins now: pictures first, each as large as all of them together may be. */
 export function planTracks(setup: Pick<Setup, 'picture' | 'sources' | 'channels' | 'delivery'>): Track[] {
 	const { sourceIds, channelIds } = setup.delivery.apart;
-	const sources = setup.sources.filter(({ id, kind }) => sourceIds.includes(id) && hasFrames(kind));
+	const sources = setup.sources.filter((source) => sourceIds.includes(source.id) && kindOf(source).isLive);
 	const { width, height, fps } = setup.picture;
 	const sizes = HEIGHTS.filter((each) => each <= height).map((each) => ({
 		width: widthFor({ width, height }, each),
@@ -53,11 +54,6 @@ export function planTracks(setup: Pick<Setup, 'picture' | 'sources' | 'channels'
 			.filter(({ id }) => channelIds.includes(id))
 			.map(({ id, name, inputs }): Track => ({ kind: 'channel', id, name, sides: inputs.length === 2 ? 2 : 1 })),
 	];
-}
-
-/** Kinds whose pictures come from outside; all others can be made again from the show. */
-export function hasFrames(kind: Setup['sources'][number]['kind']): boolean {
-	return kind === 'camera' || kind === 'screen';
 }
 
 /** What a track takes of the disk, kbit/s. */

@@ -8,8 +8,8 @@ import { plainSource } from '../sources/source.ts';
 import { showStateSchema } from '../show-schema.ts';
 import { emptyShow, type ShowState } from '../state.ts';
 
-const console_ = plainSource('console', 'Console', 'sound', { from: 'standIn', standIn: 'console' });
-const camera = plainSource('camera', 'Camera', 'camera', { from: 'standIn', standIn: 'lectern' });
+const console_ = plainSource('console', 'Console', { kind: 'standInConsole', standIn: 'console' });
+const camera = plainSource('camera', 'Camera', { kind: 'standInCamera', standIn: 'lectern' });
 const empty = emptyShow('lantern-night', 'Lantern Night', '', { width: 1280, height: 720, fps: 30 });
 const start = withSetup(empty, {
 	sources: [console_, camera],

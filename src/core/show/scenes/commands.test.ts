@@ -11,7 +11,7 @@ import { emptyShow, type ShowState } from '../state.ts';
 const AT = 1_795_000_000_000;
 const camera = (id: string): Command =>
 	batchOf([
-		{ type: 'addSource', source: plainSource(id, id, 'camera', { from: 'standIn', standIn: id }) },
+		{ type: 'addSource', source: plainSource(id, id, { kind: 'standInCamera', standIn: id }) },
 		{ type: 'addScene', scene: plainScene(`${id}-scene`, id, [wholeLayer(`${id}-layer`, id)]) },
 	]);
 const empty = emptyShow('lantern-night', 'Lantern Night', '', { width: 1280, height: 720, fps: 30 });
@@ -219,7 +219,7 @@ describe('a source', () => {
 	});
 
 	it('keeps its kind and its name', () => {
-		const other = { ...wide, kind: 'card' as const };
+		const other = plainSource('wide', 'wide', { kind: 'colour', colour: '#000000' });
 		expect(refusal(show, { type: 'changeSource', source: other })).toBe('otherKind');
 		const renamed = { ...wide, name: 'Renamed', framings: [] };
 		const same = after(framed, { type: 'changeSource', source: renamed }).setup.sources.find(({ id }) => id === 'wide');

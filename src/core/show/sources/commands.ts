@@ -1,6 +1,5 @@
 /** Commands about sources. Scenes, channels, overlays and patches that use one go with it, and come back with it. */
 import { idSchema, nameSchema, placeSchema } from '../basics.ts';
-import * as v from 'valibot';
 import { collection } from '../collection.ts';
 import type { SingleCommand } from '../command.ts';
 import { channels, removeChannel } from '../mix/commands.ts';
@@ -18,7 +17,7 @@ export const sourceCommands = commands({
 	removeSource: { sourceId: idSchema },
 	renameSource: { sourceId: idSchema, name: nameSchema },
 	/** Origin and corrections. Name and framings are changed by commands of their own, its kind never. */
-	changeSource: { source: v.omit(sourceSchema, ['name', 'framings']) },
+	changeSource: { source: sourceSchema },
 	addFraming: { sourceId: idSchema, framing: framingSchema, at: placeSchema },
 	changeFraming: { sourceId: idSchema, framing: framingSchema },
 	removeFraming: { sourceId: idSchema, framingId: idSchema },

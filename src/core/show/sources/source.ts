@@ -1,72 +1,11 @@
 /** Sources: all that brings a picture or a sound, and how its picture is treated wherever it is shown. */
 import * as v from 'valibot';
-import {
-	colourSchema,
-	cropSchema,
-	idSchema,
-	nameSchema,
-	textSchema,
-	timeSchema,
-	wholeWithin,
-	within,
-} from '../basics.ts';
+import { cropSchema, idSchema, nameSchema, within } from '../basics.ts';
+import type { SourceKind } from './kind.ts';
+import { KINDS, type KindName } from './kinds.ts';
 
-/** What one line of a card says: something of the event, somebody's name, or words of its own. */
-export const cardLineSchema = v.variant('says', [
-	v.object({ says: v.literal('event') }),
-	v.object({ says: v.literal('date') }),
-	v.object({ says: v.literal('person'), personId: idSchema }),
-	v.object({ says: v.literal('role'), personId: idSchema }),
-	v.object({ says: v.literal('text'), text: textSchema }),
-]);
-
-export const CARD_LAYOUTS = ['centred', 'left', 'band'] as const;
-
-export const cardSchema = v.object({
-	layout: v.picklist(CARD_LAYOUTS),
-	/** The first line is the largest. */
-	lines: v.pipe(v.array(cardLineSchema), v.maxLength(6, 'A card has six lines at most.')),
-	paper: colourSchema,
-	ink: colourSchema,
-});
-
-export const clockSchema = v.variant('shows', [
-	v.object({ shows: v.literal('time') }),
-	/** To a time of day, ISO 8601 local time without zone. */
-	v.object({ shows: v.literal('countdownTo'), to: v.pipe(v.string(), v.maxLength(40)) }),
-	/** For a duration; runs from `startedAt` (milliseconds since 1970), stands still while that is null. */
-	v.object({
-		shows: v.literal('countdown'),
-		durationS: wholeWithin(1, 86_400),
-		startedAt: v.nullable(timeSchema),
-	}),
-	v.object({ shows: v.literal('countUp'), startedAt: v.nullable(timeSchema) }),
-]);
-
-/** Where a source comes from. */
-export const originSchema = v.variant('from', [
-	/** A stand-in that ships with Bivvo. */
-	v.object({ from: v.literal('standIn'), standIn: v.pipe(v.string(), v.maxLength(40)) }),
-	/** A device of the desk's machine. */
-	v.object({
-		from: v.literal('device'),
-		/** The browser's id, which may change between sessions; the label finds the device again. */
-		deviceId: v.pipe(v.string(), v.maxLength(200)),
-		label: v.pipe(v.string(), v.maxLength(200)),
-		/** Asked size of a camera's picture in pixels; the device's own choice when absent. */
-		width: v.optional(wholeWithin(16, 7680)),
-		height: v.optional(wholeWithin(16, 4320)),
-		/** Sound only: the browser takes out echo and noise and evens the level, as for a telephone. */
-		cleaned: v.optional(v.boolean(), false),
-	}),
-	/** A screen, window or tab that a person shares with the desk. */
-	v.object({ from: v.literal('share') }),
-	/** A picture that was given to the event. */
-	v.object({ from: v.literal('file'), fileId: idSchema, fileName: v.pipe(v.string(), v.maxLength(200)) }),
-	v.object({ from: v.literal('card'), card: cardSchema }),
-	v.object({ from: v.literal('colour'), colour: colourSchema }),
-	v.object({ from: v.literal('clock'), clock: clockSchema, paper: colourSchema, ink: colourSchema }),
-]);
+export const MOST_SOURCES = 60;
+export const MOST_FRAMINGS = 24;
 
 /** How a picture is corrected. The neutral values change nothing. */
 export const adjustSchema = v.object({
@@ -90,30 +29,49 @@ export const NEUTRAL: Readonly<Adjust> = {
 /** A named crop of a source, used as if it were a camera of its own. */
 export const framingSchema = v.object({ id: idSchema, name: nameSchema, crop: cropSchema });
 
-export const MOST_SOURCES = 60;
-export const MOST_FRAMINGS = 24;
-
-export const SOURCE_KINDS = ['camera', 'screen', 'still', 'card', 'clock', 'colour', 'sound'] as const;
-
-export const sourceSchema = v.object({
+const common = {
 	id: idSchema,
 	name: nameSchema,
-	/** `sound` is a console, an interface or a microphone; all others bring a picture. */
-	kind: v.picklist(SOURCE_KINDS),
-	origin: originSchema,
 	framings: v.optional(v.pipe(v.array(framingSchema), v.maxLength(MOST_FRAMINGS)), () => []),
 	adjust: v.optional(adjustSchema, () => ({ ...NEUTRAL })),
-});
+};
 
-export type CardLine = v.InferOutput<typeof cardLineSchema>;
-export type Card = v.InferOutput<typeof cardSchema>;
-export type Clock = v.InferOutput<typeof clockSchema>;
-export type Origin = v.InferOutput<typeof originSchema>;
+type Kinds = typeof KINDS;
+type SchemaOf<K extends string, F> = F extends v.ObjectEntries
+	? v.ObjectSchema<typeof common & { kind: v.LiteralSchema<K, undefined> } & F, undefined>
+	: never;
+type SourceSchemas = { [K in KindName]: SchemaOf<K, Kinds[K]['fields']> };
+
+const schemas = Object.entries(KINDS).map(([kind, { fields }]) =>
+	v.object({ ...common, kind: v.literal(kind), ...fields }),
+) as unknown as SourceSchemas[KindName][];
+
+export const sourceSchema = v.variant('kind', schemas);
+
 export type Adjust = v.InferOutput<typeof adjustSchema>;
 export type Framing = v.InferOutput<typeof framingSchema>;
-export type Source = v.InferOutput<typeof sourceSchema>;
+export type Source = v.InferOutput<SourceSchemas[KindName]>;
+/** A source of one kind. */
+export type SourceOf<K extends KindName> = v.InferOutput<SourceSchemas[K]>;
+/** What only sources of a kind have: where it comes from. */
+export type OriginOf<K extends KindName> = Omit<SourceOf<K>, keyof typeof common>;
+export type Origin = { [K in KindName]: OriginOf<K> }[KindName];
+
+/** What a source's kind says of it. */
+export function kindOf({ kind }: Pick<Source, 'kind'>): SourceKind {
+	return KINDS[kind];
+}
+
+/** Where a source comes from: all of it but its name and what is done to its picture. */
+export function originOf({ id: _, name: __, framings: ___, adjust: ____, ...origin }: Source): Origin {
+	return origin;
+}
 
 /** A source without framings or corrections. */
-export function plainSource(id: string, name: string, kind: Source['kind'], origin: Origin): Source {
-	return { id, name, kind, origin, framings: [], adjust: { ...NEUTRAL } };
+export function plainSource<K extends KindName>(
+	id: string,
+	name: string,
+	origin: OriginOf<K> & { kind: K },
+): SourceOf<K> {
+	return { id, name, framings: [], adjust: { ...NEUTRAL }, ...origin } as unknown as SourceOf<K>;
 }

@@ -1,6 +1,7 @@
 /** What cards, lower thirds and clocks say: texts made from the event's own fields. */
 import type { Person } from '../overlays/overlay.ts';
-import type { CardLine, Clock } from './source.ts';
+import type { CardLine } from './kinds/card.ts';
+import type { Clock } from './kinds/clock.ts';
 
 /** What texts are made from. */
 export interface TextFields {

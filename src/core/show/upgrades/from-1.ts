@@ -4,7 +4,7 @@ import { batchOf, type Command, type SingleCommand } from '../command.ts';
 import { overlaySchema, patchSchema, personSchema } from '../overlays/overlay.ts';
 import { channelSchema } from '../mix/mix.ts';
 import { sceneSchema } from '../scenes/scene.ts';
-import { framingSchema, sourceSchema, type Framing } from '../sources/source.ts';
+import { sourceSchema, type Framing } from '../sources/source.ts';
 import { END_DUE, type ShowState } from '../state.ts';
 
 type Raw = Record<string, unknown>;
@@ -41,7 +41,10 @@ const LIVE_1 = [
 
 /** A stored show of version 1 in the form of version 2; what is wrong in it stays wrong. */
 export function upgradeFrom1(raw: Raw): Raw {
-	const setup = picked(raw, SETUP_1);
+	const setup = {
+		...picked(raw, SETUP_1),
+		...(Array.isArray(raw.sources) && { sources: raw.sources.map(sourceFrom1) }),
+	};
 	const live = picked(raw, LIVE_1);
 	const { mix, delivery } = raw as { mix?: Raw; delivery?: Raw };
 	const overlays = entriesOf(raw.overlays).filter(({ shown }) => shown !== null && shown !== undefined);
@@ -63,6 +66,31 @@ export function upgradeFrom1(raw: Raw): Raw {
 	};
 }
 
+/** In version 1 a source had a kind, and an origin that said once more what it was. */
+function sourceFrom1(raw: unknown): unknown {
+	const { kind, origin, ...rest } = (raw ?? {}) as { kind?: unknown; origin?: Raw };
+	if (typeof origin !== 'object' || origin === null) return raw;
+	const { from, ...fields } = origin;
+	const isSound = kind === 'sound';
+	const kinds: Record<string, string> = {
+		standIn: isSound ? 'standInConsole' : 'standInCamera',
+		device: isSound ? 'microphone' : 'camera',
+		share: 'screen',
+		file: 'still',
+		card: 'card',
+		colour: 'colour',
+		clock: 'clock',
+	};
+	return { ...rest, ...fields, kind: kinds[String(from)] };
+}
+
+/** Its origin tells a source of version 1 from those of today. */
+const source1 = v.pipe(
+	v.custom<unknown>((raw) => typeof (raw as Raw | null)?.origin === 'object'),
+	v.transform(sourceFrom1),
+	sourceSchema,
+);
+
 function picked(raw: Raw, names: readonly string[]): Raw {
 	return Object.fromEntries(names.filter((name) => name in raw).map((name) => [name, raw[name]]));
 }
@@ -73,7 +101,7 @@ function entriesOf(list: unknown): Raw[] {
 
 const addSource1 = v.object({
 	type: v.literal('addSource'),
-	source: sourceSchema,
+	source: source1,
 	scenes: v.array(sceneSchema),
 	channels: v.array(channelSchema),
 	overlays: v.optional(v.array(overlaySchema), () => []),
@@ -84,7 +112,7 @@ const addSource1 = v.object({
 const setPeople1 = v.object({ type: v.literal('setPeople'), people: v.array(personSchema) });
 const changeSource1 = v.object({
 	type: v.literal('changeSource'),
-	source: v.object({ ...sourceSchema.entries, framings: v.array(framingSchema) }),
+	source: source1,
 });
 
 /** What a stored command of version 1 means now, or null when it means what it says. */

@@ -1,0 +1,23 @@
+/** All kinds of sources. A new one is added here, and in the registries of engine and interface. */
+import { camera } from './kinds/camera.ts';
+import { card } from './kinds/card.ts';
+import { clock } from './kinds/clock.ts';
+import { colour } from './kinds/colour.ts';
+import { microphone } from './kinds/microphone.ts';
+import { screen } from './kinds/screen.ts';
+import { standInCamera, standInConsole } from './kinds/stand-in.ts';
+import { still } from './kinds/still.ts';
+
+export const KINDS = {
+	camera,
+	microphone,
+	screen,
+	still,
+	card,
+	clock,
+	colour,
+	standInCamera,
+	standInConsole,
+};
+
+export type KindName = keyof typeof KINDS;

@@ -1,0 +1,94 @@
+/** The graphics of overlays: lower thirds and tickers, drawn when what they say has changed. */
+import type { Compositor } from '../../core/picture/compositor.ts';
+import type { Graphic } from '../../core/picture/draw-list.ts';
+import type { Size } from '../../core/picture/geometry.ts';
+import type { Planes } from '../../core/picture/planes.ts';
+import type { Overlay } from '../../core/show/overlays/overlay.ts';
+import type { PicturePlan } from '../messages.ts';
+import { LazyDrawing, type Drawing } from './lazy-drawing.ts';
+
+/** Pixels a ticker moves per second, in parts of the picture's width. */
+const TICKER_SPEED = 0.09;
+
+/** How overlays are drawn; a canvas does it in the browser. */
+export interface OverlayDrawings {
+	lowerThird(name: string, role: string, side: 'left' | 'right', picture: Size): Drawing;
+	ticker(text: string, picture: Size): Drawing;
+}
+
+const graphicId = (overlayId: string) => `overlay ${overlayId}`;
+
+export class Graphics {
+	#compositor: Compositor;
+	#picture: Size & { fps: number };
+	#drawings: OverlayDrawings;
+	/** By the id of their picture. */
+	#shown = new Map<string, LazyDrawing>();
+
+	constructor(compositor: Compositor, picture: Size & { fps: number }, drawings: OverlayDrawings) {
+		this.#compositor = compositor;
+		this.#picture = picture;
+		this.#drawings = drawings;
+	}
+
+	/** Notes what has to be drawn anew and gives back what is gone. */
+	follow(plan: PicturePlan): void {
+		const wanted = new Set<string>();
+		for (const overlay of plan.overlays) if (this.#want(overlay, plan)) wanted.add(graphicId(overlay.id));
+		for (const [id, drawing] of this.#shown) {
+			if (wanted.has(id)) continue;
+			drawing.close();
+			this.#shown.delete(id);
+		}
+	}
+
+	#want(overlay: Overlay, { people }: PicturePlan): boolean {
+		const picture = this.#picture;
+		if (overlay.kind === 'ticker') {
+			this.#drawingOf(overlay.id).want(overlay.text, () => this.#drawings.ticker(overlay.text, picture));
+			return true;
+		}
+		if (overlay.kind !== 'lowerThird') return false;
+		const person = people.find(({ id }) => id === overlay.personId);
+		if (!person) return false;
+		const { name, role } = person;
+		const draw = () => this.#drawings.lowerThird(name, role, overlay.side, picture);
+		this.#drawingOf(overlay.id).want(JSON.stringify([name, role, overlay.side]), draw);
+		return true;
+	}
+
+	#drawingOf(overlayId: string): LazyDrawing {
+		const id = graphicId(overlayId);
+		const drawing = this.#shown.get(id) ?? new LazyDrawing(this.#compositor);
+		this.#shown.set(id, drawing);
+		return drawing;
+	}
+
+	/** Those that nobody has asked for yet. */
+	get due(): LazyDrawing[] {
+		return [...this.#shown.values()].filter(({ isDue }) => isDue);
+	}
+
+	planes(id: string): Planes | null {
+		return this.#shown.get(id)?.shown?.planes ?? null;
+	}
+
+	/** An overlay's graphic as it lies `age` frames after it was shown: a long ticker runs, from its first word. */
+	graphic(overlayId: string, age: number): Graphic | null {
+		const id = graphicId(overlayId);
+		const shown = this.#shown.get(id)?.shown;
+		if (!shown) return null;
+		const { at, info } = shown;
+		const { width: length, height } = info;
+		if (length <= at.width) return { pictureId: id, pieces: [{ from: { x: 0, y: 0, width: length, height }, to: at }] };
+		const { width } = this.#picture;
+		const offset = 2 * Math.floor((((age * TICKER_SPEED * width) / this.#picture.fps) % length) / 2);
+		const first = Math.min(at.width, length - offset);
+		const piece = (from: number, pieceLength: number, to: number) => ({
+			from: { x: from, y: 0, width: pieceLength, height },
+			to: { ...at, x: at.x + to, width: pieceLength },
+		});
+		const rest = at.width - first;
+		return { pictureId: id, pieces: [piece(offset, first, 0), ...(rest > 0 ? [piece(0, rest, first)] : [])] };
+	}
+}

@@ -1,0 +1,76 @@
+/** The desk's monitors: small pictures of the buses and scenes, made in WASM and put on canvases. */
+import type { Compositor } from '../../core/picture/compositor.ts';
+import { fitted, type Size } from '../../core/picture/geometry.ts';
+import type { Planes } from '../../core/picture/planes.ts';
+import type { MonitorSubject } from '../messages.ts';
+import { LADDER } from './relief.ts';
+
+export interface Monitor {
+	canvas: OffscreenCanvas;
+	context: OffscreenCanvasRenderingContext2D;
+	subject: MonitorSubject;
+	/** What it is to be drawn at. The canvas takes it with the next picture, since a new size clears it. */
+	size: Size;
+	dueAt: number;
+}
+
+export class Monitors {
+	#monitors = new Map<string, Monitor>();
+	/** Step of the ladder: how often they are refreshed. The program's is the one people watch for smoothness. */
+	relief = 0;
+
+	add(id: string, canvas: OffscreenCanvas, subject: MonitorSubject): void {
+		const context = canvas.getContext('2d', { alpha: false, desynchronized: true });
+		if (context) this.#monitors.set(id, { canvas, context, subject, size: evenSize(canvas), dueAt: 0 });
+	}
+
+	resize(id: string, size: Size): void {
+		const monitor = this.#monitors.get(id);
+		if (monitor) monitor.size = evenSize(size);
+	}
+
+	point(id: string, subject: MonitorSubject): void {
+		const monitor = this.#monitors.get(id);
+		if (monitor) monitor.subject = subject;
+	}
+
+	remove(id: string): void {
+		this.#monitors.delete(id);
+	}
+
+	/**
+	 * The monitor that has waited longest beyond its turn, or null. At most one other than the program's is drawn
+	 * with each frame, so that the work is spread evenly.
+	 */
+	due(now: number): { program: Monitor | null; other: Monitor | null } {
+		let program: Monitor | null = null;
+		let other: Monitor | null = null;
+		for (const monitor of this.#monitors.values()) {
+			if (monitor.dueAt > now) continue;
+			if ('bus' in monitor.subject && monitor.subject.bus === 'program') program = monitor;
+			else if (!other || monitor.dueAt < other.dueAt) other = monitor;
+		}
+		return { program, other };
+	}
+
+	/**
+	 * Puts a picture on a monitor.
+	 * @param planes of any size; those of the monitor's own size are not scaled
+	 */
+	draw(monitor: Monitor, planes: Planes, compositor: Compositor, now: number): void {
+		const { canvas, context, subject, size } = monitor;
+		const { programHz, otherHz } = LADDER[this.relief]!;
+		const hz = 'bus' in subject && subject.bus === 'program' ? programHz : otherHz;
+		// A slot's worth later, without running after turns that were missed; half a frame early is on time.
+		monitor.dueAt = Math.max(monitor.dueAt + 1000 / hz, now + 1000 / hz - 17);
+		const same = planes.width === size.width && planes.height === size.height;
+		const small = same ? planes : compositor.smaller(size).fit(planes, fitted(planes, size));
+		if (canvas.width !== size.width || canvas.height !== size.height) Object.assign(canvas, size);
+		context.putImageData(new ImageData(compositor.toRgba(small), size.width, size.height), 0, 0);
+	}
+}
+
+/** A size as the kernels want it: even, and eight pixels wide at least. */
+function evenSize({ width, height }: Size): Size {
+	return { width: Math.max(8, width & ~1), height: Math.max(2, height & ~1) };
+}

@@ -1,0 +1,524 @@
+/**
+ * The picture engine: makes the frame of the program that has fallen due, encodes it while on air, and keeps the
+ * desk's monitors fresh. It knows nothing of workers, canvases and clocks: the worker that wires it does.
+ */
+import { adjustTables, BLACK, type Yuv } from '../../core/picture/colour.ts';
+import type { Compositor } from '../../core/picture/compositor.ts';
+import {
+	layerStepsOn,
+	picturesOf,
+	sceneSteps,
+	stepsAbove,
+	untouchedPicture,
+	type DrawList,
+	type DrawStep,
+	type GraphicOf,
+	type Stage,
+} from '../../core/picture/draw-list.ts';
+import type { Size } from '../../core/picture/geometry.ts';
+import { PictureHealth, sampleLuma } from '../../core/picture/health.ts';
+import { MotionMeter } from '../../core/picture/motion.ts';
+import type { Planes } from '../../core/picture/planes.ts';
+import { WHOLE } from '../../core/show/basics.ts';
+import { isShown } from '../../core/show/overlays/overlay.ts';
+import { plainScene, wholeLayer, type Scene } from '../../core/show/scenes/scene.ts';
+import type { KindName } from '../../core/show/sources/kinds.ts';
+import type { Source } from '../../core/show/sources/source.ts';
+import type { Picture } from '../../core/show/state.ts';
+import type { Motion } from '../../core/sound/clap.ts';
+import type { MonitorSubject, PicturePlan, PictureReport } from '../messages.ts';
+import { AnimationInput } from './animation-input.ts';
+import { DrawnInput, StillInput, type DrawnKind } from './drawn-input.ts';
+import { Graphics, type OverlayDrawings } from './graphics.ts';
+import type { Drawing } from './lazy-drawing.ts';
+import { LiveInput } from './live-input.ts';
+import { Monitors, type Monitor } from './monitors.ts';
+import { Pace } from './pace.ts';
+import { colourAt } from './pick.ts';
+import { isLive, type LivePictureInput, type PictureInput, type Treatment } from './picture-input.ts';
+import { Program } from './program.ts';
+import { LADDER, Relief } from './relief.ts';
+import type { Renditions } from './renditions.ts';
+
+/** Often enough that a fault is named within two seconds. */
+const REPORT_MS = 500;
+/** Clocks are redrawn when their text has changed; this is how often that is looked at. */
+const CLOCK_MS = 100;
+
+/** Time stamp and length of a frame, microseconds on the engine's clock. */
+export interface Timing {
+	timestamp: number;
+	duration: number;
+}
+
+/** What the engine is given by the worker, or by a test. */
+export interface PictureEngineParts {
+	compositor: Compositor;
+	picture: Picture;
+	drawings: OverlayDrawings;
+	/** Kinds of sources that the engine draws itself. */
+	drawnKinds: { readonly [K in KindName]?: DrawnKind<never> };
+	/** Makes a frame that can be encoded. */
+	frameFrom(planes: Planes, timing: Timing): VideoFrame;
+	/** Takes a camera's frame as it came, at another time. */
+	frameAt(frame: VideoFrame, timing: Timing): VideoFrame;
+	/** Milliseconds of a clock without steps, and milliseconds since 1970. */
+	now(): number;
+	wallClock(): number;
+	onReport(report: PictureReport): void;
+	/** Something failed that the engine goes on without. */
+	onProblem(problem: unknown): void;
+}
+
+/** What frames are encoded by. */
+export type Output = Pick<Renditions, 'encoders' | 'tracks' | 'encoded' | 'hold' | 'end'>;
+
+/** A source whose motion somebody has asked for. */
+interface Watch {
+	sourceId: string;
+	left: number;
+	meter: MotionMeter;
+	motion: Motion[];
+	resolve: (motion: Motion[]) => void;
+}
+
+export class PictureEngine {
+	readonly monitors = new Monitors();
+	readonly #parts: PictureEngineParts;
+	readonly #picture: Picture;
+	readonly #compositor: Compositor;
+	readonly #graphics: Graphics;
+	readonly #program: Program;
+	readonly #pace = new Pace();
+	readonly #relief = new Relief();
+	readonly #inputs = new Map<string, PictureInput>();
+	/** Of live pictures, by source. */
+	readonly #health = new Map<string, PictureHealth>();
+	readonly #programHealth = new PictureHealth();
+	#programLookedAt = -Infinity;
+	readonly #problems = new Map<string, string>();
+	#plan: PicturePlan | null = null;
+	#output: Output | null = null;
+	#watch: Watch | null = null;
+	/** The frame to be made next. */
+	#frameNumber: number;
+	#counts = { due: 0, leftOut: 0, workMs: 0, frames: 0, reportedAt: 0, tickedAt: 0 };
+	readonly #stage: Stage;
+	readonly #graphicOf: GraphicOf;
+
+	/** @param firstFrame number of the first frame that is made */
+	constructor(parts: PictureEngineParts, firstFrame: number) {
+		this.#parts = parts;
+		const { picture, compositor } = parts;
+		this.#picture = picture;
+		this.#compositor = compositor;
+		this.#frameNumber = firstFrame;
+		this.#graphics = new Graphics(compositor, picture, parts.drawings);
+		this.#program = new Program(picture);
+		this.#graphicOf = (overlayId, age) => this.#graphics.graphic(overlayId, age);
+		const background = () => this.#plan?.background ?? null;
+		this.#stage = {
+			picture,
+			get background() {
+				return background();
+			},
+			pictureOf: (id) => this.#inputs.get(id)?.info ?? null,
+			framing: (sourceId, framingId) => this.#framing(sourceId, framingId),
+		};
+	}
+
+	#framing(sourceId: string, framingId: string | null) {
+		const source = this.#sourceOf(sourceId);
+		return source?.framings.find(({ id }) => id === framingId)?.crop ?? WHOLE;
+	}
+
+	#sourceOf(sourceId: string): Source | undefined {
+		return this.#plan?.sources.find(({ id }) => id === sourceId);
+	}
+
+	/** Draws what the plan has new, treats sources as it says, and lets the program follow it. */
+	follow(plan: PicturePlan): void {
+		this.#plan = plan;
+		const now = this.#parts.wallClock();
+		this.#followDrawn(plan, now);
+		this.#graphics.follow(plan);
+		for (const [id, input] of this.#inputs) if (!(input instanceof DrawnInput)) input.treat(this.#treatmentOf(id));
+		for (const transition of [plan.transition, ...plan.scenes.map((scene) => scene.transition)])
+			if (transition?.kind === 'wipe') this.#compositor.prepareWipe(transition.direction);
+		this.#program.follow(plan, this.#frameNumber, now);
+	}
+
+	#followDrawn(plan: PicturePlan, now: number): void {
+		const { title, startsAt, people } = plan;
+		const wanted = new Set<string>();
+		for (const source of [...plan.sources, plan.holding]) {
+			const kind = this.#parts.drawnKinds[source.kind] as DrawnKind | undefined;
+			if (!kind) continue;
+			wanted.add(source.id);
+			const known = this.#inputs.get(source.id);
+			const input = known instanceof DrawnInput ? known : new DrawnInput(this.#compositor, kind, this.#picture);
+			this.#inputs.set(source.id, input);
+			input.treat(this.#treatmentOf(source.id));
+			input.follow(source, { title, startsAt, people }, now);
+		}
+		for (const [id, input] of this.#inputs) if (input instanceof DrawnInput && !wanted.has(id)) this.remove(id);
+	}
+
+	#treatmentOf(sourceId: string): Treatment | null {
+		const source = this.#sourceOf(sourceId);
+		const adjust = source ? adjustTables(source.adjust) : null;
+		const patches = this.#plan?.patches.filter((patch) => patch.on && patch.sourceId === sourceId) ?? [];
+		if (!adjust && patches.length === 0) return null;
+		return { name: JSON.stringify([source?.adjust, patches]), adjust, patches };
+	}
+
+	/** Nothing is made before these sources have a picture, or so long. */
+	expect(sourceIds: readonly string[], withinMs: number): void {
+		this.#pace.expect(sourceIds, this.#parts.now() + withinMs);
+	}
+
+	/** The input of a source whose frames come from outside; patches that it has already were placed on earlier frames. */
+	addLive(sourceId: string): LivePictureInput {
+		const treatment = this.#treatmentOf(sourceId);
+		return this.#add(sourceId, new LiveInput(this.#compositor, treatment?.patches));
+	}
+
+	addStill(sourceId: string, still: Drawing): void {
+		this.#add(sourceId, new StillInput(this.#compositor, still));
+	}
+
+	/** @throws {Error} with a sentence when the file cannot be read */
+	async addAnimation(sourceId: string, name: string, bytes: ArrayBuffer): Promise<Size> {
+		const input = new AnimationInput(this.#compositor, name, bytes, this.#parts.onProblem);
+		return this.#add(sourceId, input).read();
+	}
+
+	#add<I extends PictureInput>(sourceId: string, input: I): I {
+		this.remove(sourceId);
+		input.treat(this.#treatmentOf(sourceId));
+		this.#inputs.set(sourceId, input);
+		return input;
+	}
+
+	/** True while an input is the one that its source is shown by. */
+	uses(sourceId: string, input: PictureInput): boolean {
+		return this.#inputs.get(sourceId) === input;
+	}
+
+	/** A source's frame has come; the first one is reported at once. */
+	put(input: LivePictureInput, frame: VideoFrame): void {
+		if (!input.frame) this.#counts.reportedAt = 0;
+		input.put(frame);
+	}
+
+	remove(sourceId: string): void {
+		const input = this.#inputs.get(sourceId);
+		this.#inputs.delete(sourceId);
+		this.#health.delete(sourceId);
+		this.#problems.delete(sourceId);
+		input?.close().catch(this.#parts.onProblem);
+	}
+
+	/** The colour of a live picture at a place in parts of it, before any correction; null where there is none. */
+	async pick(sourceId: string, x: number, y: number): Promise<Yuv | null> {
+		const input = this.#inputs.get(sourceId);
+		const frame = isLive(input) ? input.frame : null;
+		return frame ? colourAt(frame, x, y).catch(() => null) : null;
+	}
+
+	/** How much a source's picture changes from frame to frame, for so many frames from now on. */
+	watch(sourceId: string, frames: number): Promise<Motion[]> {
+		return new Promise((resolve) => {
+			this.#watch = { sourceId, left: frames, meter: new MotionMeter(), motion: [], resolve };
+		});
+	}
+
+	/** Encodes from the next frame on. */
+	startEncoding(output: Output): void {
+		this.#counts.due = this.#counts.leftOut = 0;
+		this.#output = output;
+	}
+
+	/** Encodes no more; lets out what is inside the encoders. */
+	async stopEncoding(): Promise<void> {
+		const ending = this.#output;
+		this.#output = null;
+		await ending?.end();
+	}
+
+	/** Number of the frame that is made next. */
+	get frameNumber(): number {
+		return this.#frameNumber;
+	}
+
+	/**
+	 * Makes the frame that is next, if one has fallen due. What fails in one frame does not keep the next one from
+	 * being made.
+	 * @param seen frames that have fallen due so far
+	 * @returns false when nothing was due
+	 */
+	async advance(seen: number): Promise<boolean> {
+		const startedAt = this.#parts.now();
+		const next = this.#pace.next(this.#frameNumber, seen, startedAt);
+		if (this.#output) {
+			this.#counts.due += next - this.#frameNumber;
+			this.#counts.leftOut += next - this.#frameNumber;
+		}
+		this.#frameNumber = next;
+		if (next >= seen) return false;
+		const isMade = !this.#pace.waits(startedAt, (id) => this.#inputs.get(id)?.info != null);
+		if (isMade)
+			await this.#makeFrame(startedAt, seen - next).catch((problem: unknown) => this.#parts.onProblem(problem));
+		this.#frameNumber++;
+		const now = this.#parts.now();
+		if (isMade) {
+			this.#counts.workMs += now - startedAt;
+			this.#counts.frames++;
+		}
+		if (now - this.#counts.reportedAt > REPORT_MS) this.#report(now);
+		return true;
+	}
+
+	/** @param behind frames that have fallen due and are not made yet, this one among them */
+	async #makeFrame(now: number, behind: number): Promise<void> {
+		const number = this.#frameNumber;
+		const spare = this.#pace.spare(behind, now);
+		const isTick = now - this.#counts.tickedAt > CLOCK_MS;
+		if (isTick) this.#tick(now);
+		if (this.#watch) await this.#lookAtMotion(this.#watch);
+		const list = this.#program.list(number, this.#stage, this.#graphicOf);
+		const due = this.monitors.due(now);
+		const onAir = spare.forProgram ? due.program : null;
+		const output = number % LADDER[this.#relief.level]!.encodesEvery === 0 ? this.#output : null;
+		if (this.#output) this.#counts.due++;
+		const live = this.#untouchedInput(list);
+		// A clone of its own: while something is painted a newer frame may come, and this one be closed.
+		const asItCame = (output && live?.untouched?.clone()) ?? null;
+		try {
+			const needed = output !== null && (!asItCame || output.encoders.some(({ form }) => !this.#isWhole(form)));
+			const planes = needed || onAir ? await this.#paint(list) : null;
+			if (output) this.#encode(output, asItCame, planes);
+			if (output) await this.#encodeTracks(output);
+			if (onAir) this.monitors.draw(onAir, planes!, this.#compositor, now);
+			await this.#lookAtProgram(planes, live, now);
+		} finally {
+			asItCame?.close();
+		}
+		// One after another, so that no frame has to wait for all of them.
+		if (!spare.forOthers || (isTick && this.#drawAhead())) return;
+		if (output) this.#hold(output);
+		if (due.other) await this.#drawMonitor(due.other, now);
+	}
+
+	/** The live input that the program shows just as its frames come, if that is all it shows. */
+	#untouchedInput(list: DrawList): LivePictureInput | null {
+		const id = untouchedPicture(list, this.#stage);
+		const input = id === null ? undefined : this.#inputs.get(id);
+		return isLive(input) ? input : null;
+	}
+
+	#tick(now: number): void {
+		this.#counts.tickedAt = now;
+		const wallClock = this.#parts.wallClock();
+		for (const input of this.#inputs.values()) if (input instanceof DrawnInput && input.ticks) input.tick(wallClock);
+	}
+
+	/** Draws one picture that nobody has asked for yet. False when there is none. */
+	#drawAhead(): boolean {
+		const drawn = [...this.#inputs.values()].flatMap((input) => (input instanceof DrawnInput ? [input.drawing] : []));
+		const due = [...drawn, ...this.#graphics.due].find(({ isDue }) => isDue);
+		return due !== undefined && due.shown !== undefined;
+	}
+
+	#encode(output: Output, asItCame: VideoFrame | null, planes: Planes | null): void {
+		const number = this.#frameNumber;
+		const timing = this.#timingOf(number);
+		for (const encoder of output.encoders) {
+			if (!encoder.takes(number)) continue;
+			const frame =
+				asItCame && this.#isWhole(encoder.form)
+					? this.#parts.frameAt(asItCame, timing)
+					: this.#parts.frameFrom(this.#scaledFor(encoder.form, planes!), timing);
+			if (!encoder.encode(frame, number)) this.#counts.leftOut++;
+		}
+	}
+
+	#hold(output: Output): void {
+		const held = this.#inputs.get(this.#plan?.holding.id ?? '');
+		if (!(held instanceof DrawnInput) || held.stamp === null) return;
+		const card = held.planesAt()!;
+		output.hold(held.stamp, (form, timing) => this.#parts.frameFrom(this.#scaledFor(form, card), timing));
+	}
+
+	/** Sources that are recorded apart, as they are shown; a busy machine records every other picture. */
+	async #encodeTracks({ tracks }: Output): Promise<void> {
+		const number = this.#frameNumber;
+		if (this.#relief.level > 0 && number % 2 === 1) return;
+		const timing = this.#timingOf(number);
+		for (const track of tracks) {
+			const input = this.#inputs.get(track.sourceId);
+			const asItCame = isLive(input) ? input.untouched : null;
+			const planes = asItCame ? null : await this.#planesOf(track.sourceId);
+			if (asItCame) track.encode(this.#parts.frameAt(asItCame, timing), number);
+			else if (planes) track.encode(this.#parts.frameFrom(planes, timing), number);
+		}
+	}
+
+	#timingOf(number: number): Timing {
+		const { fps } = this.#picture;
+		return { timestamp: Math.round((number * 1e6) / fps), duration: Math.round(1e6 / fps) };
+	}
+
+	/** True for a rendition of the program's own size. */
+	#isWhole({ width, height }: Size): boolean {
+		return width === this.#picture.width && height === this.#picture.height;
+	}
+
+	#scaledFor({ width, height }: Size, planes: Planes): Planes {
+		if (this.#isWhole({ width, height })) return planes;
+		return this.#compositor.smaller({ width, height }).fit(planes, { x: 0, y: 0, width, height });
+	}
+
+	/** Now and then a look whether viewers see anything. */
+	async #lookAtProgram(planes: Planes | null, live: LivePictureInput | null, now: number): Promise<void> {
+		if (!this.#output || now - this.#programLookedAt < REPORT_MS) return;
+		this.#programLookedAt = now;
+		const seen = planes ?? (live && (await live.planesAt(this.#timeMs)));
+		if (seen) this.#programHealth.look(sampleLuma(this.#compositor.memory.bytes, seen), now);
+	}
+
+	/** Scenes and sources are painted at the monitor's own size; what has graphics of the program's size on it is not. */
+	async #drawMonitor(monitor: Monitor, now: number): Promise<void> {
+		const { subject, size } = monitor;
+		const { width, height } = this.#picture;
+		const { pictureOf, framing, background } = this.#stage;
+		const small: Stage = { picture: size, pictureOf, framing, background };
+		if ('sceneId' in subject && subject.opacityOf) {
+			const layer = this.#sceneOf(subject)?.layers.find(({ id }) => id === subject.opacityOf);
+			const planes = layer && (await this.#planesOf(layer.sourceId));
+			if (planes) {
+				const on = this.#compositor.smaller(size);
+				const opacity = on.composeOpacity(
+					(ground) => layerStepsOn(ground, layer, small),
+					() => planes,
+				);
+				return this.monitors.draw(monitor, opacity, this.#compositor, now);
+			}
+		}
+		const full = this.#listOf(subject, this.#stage);
+		const alike = Math.abs(size.width / size.height - width / height) < 0.1;
+		const planes =
+			full.above.length === 0 && alike
+				? await this.#paint(this.#listOf(subject, small), this.#compositor.smaller(size), small)
+				: await this.#paint(full);
+		this.monitors.draw(monitor, planes, this.#compositor, now);
+	}
+
+	async #lookAtMotion(watching: Watch): Promise<void> {
+		const planes = await this.#planesOf(watching.sourceId);
+		const { meter, motion, resolve } = watching;
+		const energy = planes ? meter.look(this.#compositor.memory.bytes, planes) : 0;
+		motion.push({ atMs: this.#timeMs, energy });
+		if (--watching.left > 0) return;
+		this.#watch = null;
+		resolve(motion);
+	}
+
+	get #timeMs(): number {
+		return (this.#frameNumber * 1000) / this.#picture.fps;
+	}
+
+	#listOf(subject: MonitorSubject, stage: Stage): DrawList {
+		const nothing = { above: [], black: 0 };
+		if ('sourceId' in subject) {
+			const scene = plainScene('source', 'source', [wholeLayer('source', subject.sourceId)]);
+			return { base: { steps: sceneSteps({ ...scene, background: { is: 'none' } }, stage) }, ...nothing };
+		}
+		if ('sceneId' in subject) return { base: { steps: sceneSteps(this.#sceneOf(subject), stage) }, ...nothing };
+		const { next } = this.#program;
+		const now = this.#parts.wallClock();
+		const shown = (this.#plan?.overlays ?? []).flatMap((overlay) => {
+			const showing = this.#plan!.shown[overlay.id];
+			if (!isShown(overlay, showing, now)) return [];
+			return [{ overlay, presence: 1, age: Math.round(((now - showing!.at) * this.#picture.fps) / 1000) }];
+		});
+		const above = next ? stepsAbove(shown, next.id, this.#graphicOf, this.#plan?.patches ?? [], stage) : [];
+		return { base: { steps: sceneSteps(next, stage) }, above, black: 0 };
+	}
+
+	#sceneOf({ sceneId, changed }: Extract<MonitorSubject, { sceneId: string }>): Scene | null {
+		const draft = changed ? this.#plan?.drafts.find(({ id }) => id === sceneId) : undefined;
+		return draft ?? this.#program.scene(sceneId);
+	}
+
+	/** Loads what a list needs and paints it; black takes the place of what cannot be loaded. */
+	async #paint(list: DrawList, on = this.#compositor, of: Stage = this.#stage): Promise<Planes> {
+		const loaded = new Map<string, Planes>();
+		for (const id of picturesOf(list)) {
+			const planes = this.#graphics.planes(id) ?? (await this.#planesOf(id));
+			if (planes) loaded.set(id, planes);
+		}
+		const possible = (steps: DrawStep[]): DrawStep[] =>
+			steps.map((step) =>
+				step.step !== 'blit' || loaded.has(step.pictureId)
+					? step
+					: { step: 'fill', colour: BLACK, to: step.to, opacity: step.opacity, mask: step.mask },
+			);
+		const { base, above, black } = list;
+		const paintable =
+			'steps' in base
+				? { steps: possible(base.steps) }
+				: { from: possible(base.from), to: possible(base.to), joined: base.joined };
+		return on.compose({ base: paintable, above: possible(above), black }, (id) => loaded.get(id)!, of);
+	}
+
+	async #planesOf(sourceId: string): Promise<Planes | null> {
+		const input = this.#inputs.get(sourceId);
+		if (!input) return null;
+		try {
+			const planes = await input.planesAt(this.#timeMs);
+			this.#problems.delete(sourceId);
+			if (isLive(input) && input.sample) this.#healthOf(sourceId).look(input.sample, this.#parts.now());
+			return planes;
+		} catch (error) {
+			this.#problems.set(sourceId, (error as Error).message);
+			return null;
+		}
+	}
+
+	#healthOf(sourceId: string): PictureHealth {
+		const known = this.#health.get(sourceId) ?? new PictureHealth();
+		this.#health.set(sourceId, known);
+		return known;
+	}
+
+	#report(now: number): void {
+		const counts = this.#counts;
+		const frameMs = counts.workMs / Math.max(1, counts.frames);
+		this.#relief.look((frameMs * this.#picture.fps) / 1000, counts.leftOut, now);
+		this.monitors.relief = this.#relief.level;
+		this.#parts.onReport({
+			due: counts.due,
+			encoded: this.#output?.encoded ?? 0,
+			frameMs,
+			relief: this.#relief.level,
+			blackMs: this.#output ? this.#programHealth.blackMs(now) : 0,
+			pictures: [...this.#inputs].flatMap(([sourceId, input]) =>
+				isLive(input)
+					? [
+							{
+								sourceId,
+								size: input.info,
+								silentMs: input.arrivedAt === 0 ? 0 : Math.round(now - input.arrivedAt),
+								problem: this.#problems.get(sourceId) ?? '',
+								fault: this.#health.get(sourceId)?.fault(now) ?? null,
+								uncertain: input.uncertain,
+							},
+						]
+					: [],
+			),
+		});
+		counts.workMs = counts.frames = counts.leftOut = 0;
+		counts.reportedAt = now;
+	}
+}

@@ -1,0 +1,49 @@
+/** A source's picture as the picture engine reads it, whatever kind of source it is. */
+import type { AdjustTables } from '../../core/picture/colour.ts';
+import type { PictureInfo } from '../../core/picture/draw-list.ts';
+import type { LumaSample } from '../../core/picture/health.ts';
+import type { Planes } from '../../core/picture/planes.ts';
+import type { PrivacyPatch } from '../../core/show/overlays/overlay.ts';
+
+/** What is done to a source's picture before anybody sees it. */
+export interface Treatment {
+	/** Says all of it, to tell whether it has changed. */
+	name: string;
+	adjust: AdjustTables | null;
+	patches: readonly PrivacyPatch[];
+}
+
+export interface PictureInput {
+	/** Size in pixels, and whether there are holes in it; null while there is no picture. */
+	readonly info: PictureInfo | null;
+	/**
+	 * The picture in kernel memory, treated; null while there is none. A new one is read once, however often it is asked for.
+	 * @param timeMs on the engine's clock
+	 * @throws when the picture cannot be read
+	 */
+	planesAt(timeMs: number): Planes | null | Promise<Planes | null>;
+	/** Sets what is done to the picture; null shows it as it comes. */
+	treat(treatment: Treatment | null): void;
+	/** Gives all memory and frames back. */
+	close(): Promise<void>;
+}
+
+/** An input whose pictures come from outside, and may fail to. */
+export interface LivePictureInput extends PictureInput {
+	/** Takes a frame, which it closes when a newer one comes. */
+	put(frame: VideoFrame): void;
+	/** The newest frame; null before the first. */
+	readonly frame: VideoFrame | null;
+	/** The newest frame if an encoder can take it as it is; whoever keeps it over an `await` clones it. */
+	readonly untouched: VideoFrame | null;
+	/** When the newest frame came, by performance.now(); 0 before the first. */
+	readonly arrivedAt: number;
+	/** Of the picture read last, as it came. */
+	readonly sample: LumaSample | null;
+	/** True while it is not certain where a patch belongs, so that all of the picture is patched. */
+	readonly uncertain: boolean;
+}
+
+export function isLive(input: PictureInput | undefined): input is LivePictureInput {
+	return input !== undefined && 'put' in input;
+}

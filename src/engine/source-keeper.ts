@@ -1,0 +1,208 @@
+/** Keeps the sources of a show open: opens them, notices when they are lost, tries again, and tells how each does. */
+import type { KindName } from '../core/show/sources/kinds.ts';
+import { kindOf, originOf, type Source } from '../core/show/sources/source.ts';
+import { dequal } from 'dequal';
+import type { SourcePicture } from './messages.ts';
+import { faultOf, type Fault } from './sources/fault.ts';
+import type { OpenKind } from './sources/open-kinds.ts';
+import type { OpenPicture, OpenSource, SourceCondition, SourceContext } from './sources/open-source.ts';
+
+const RETRY_MS = 2000;
+/** A camera that brings no new frame for this long is lost, whatever the system says of it. */
+const SILENT_MS = 1000;
+/** A device that stands still for this long is opened anew; some wake up from that. */
+const STUCK_MS = 5000;
+
+/** A source's sound, split into its inputs. */
+export interface Splitter {
+	disconnect(): void;
+}
+
+export interface SourceKeeperParts<S extends Splitter> {
+	/** How sources are opened, by kind; all others are drawn by the picture worker. */
+	kinds: { readonly [K in KindName]?: OpenKind<never> };
+	context: SourceContext;
+	/** Hands a source's picture to the picture worker. */
+	showPicture(source: Source, picture: OpenPicture): void;
+	hidePicture(sourceId: string): void;
+	/** @param inputs that the sound has */
+	split(sound: AudioNode, inputs: number): S;
+	/** A source's sound has come or gone. */
+	onSound(): void;
+	/** How sources do, by id; whenever that changes. */
+	onConditions(conditions: ReadonlyMap<string, SourceCondition>): void;
+	/** Milliseconds since 1970. */
+	now(): number;
+}
+
+interface Kept<S> {
+	source: Source;
+	open: OpenSource | null;
+	opening: boolean;
+	closed: boolean;
+	splitter: S | null;
+	retry: ReturnType<typeof setTimeout> | undefined;
+}
+
+export class SourceKeeper<S extends Splitter> {
+	#parts: SourceKeeperParts<S>;
+	#kept = new Map<string, Kept<S>>();
+	#conditions = new Map<string, SourceCondition>();
+
+	constructor(parts: SourceKeeperParts<S>) {
+		this.#parts = parts;
+	}
+
+	/** Opens what is new, closes what is gone, and opens anew what comes from somewhere else now. */
+	follow(sources: readonly Source[]): void {
+		for (const [id, kept] of this.#kept) {
+			const now = sources.find((source) => source.id === id);
+			const isSame = now && (!this.#kindOf(now) || dequal(originOf(now), originOf(kept.source)));
+			if (isSame) kept.source = now;
+			else this.#drop(kept);
+		}
+		for (const source of sources) {
+			if (this.#kept.has(source.id)) continue;
+			const kept: Kept<S> = { source, open: null, opening: false, closed: false, splitter: null, retry: undefined };
+			this.#kept.set(source.id, kept);
+			this.#setCondition(source.id, 'opening', null);
+			// What the engine draws is there at once.
+			if (this.#kindOf(source)) void this.#open(kept);
+			else this.#setCondition(source.id, 'live', null, this.#parts.context.picture);
+		}
+	}
+
+	#kindOf(source: Source): OpenKind | undefined {
+		return this.#parts.kinds[source.kind] as OpenKind | undefined;
+	}
+
+	/** A source's sound, or null while it brings none. */
+	splitterOf(sourceId: string): S | null {
+		return this.#kept.get(sourceId)?.splitter ?? null;
+	}
+
+	get conditions(): ReadonlyMap<string, SourceCondition> {
+		return this.#conditions;
+	}
+
+	/** Tries all that are not open: something was plugged in, or shared. */
+	reopen(): void {
+		for (const kept of this.#kept.values()) if (!kept.open) void this.#open(kept);
+	}
+
+	async #open(kept: Kept<S>): Promise<void> {
+		const kind = this.#kindOf(kept.source);
+		if (!kind || kept.opening || kept.open || kept.closed) return;
+		kept.opening = true;
+		clearTimeout(kept.retry);
+		const { source } = kept;
+		try {
+			const open = await kind.open(source, this.#parts.context);
+			if (kept.closed) return open.close();
+			kept.open = open;
+			open.onLost = (fault) => this.#lose(kept, fault);
+			// An image has no size any more once it has gone to the worker.
+			const size = open.picture && 'image' in open.picture ? sizeOf(open.picture.image) : undefined;
+			if (open.picture) this.#parts.showPicture(source, open.picture);
+			if (open.sound) {
+				kept.splitter = this.#parts.split(open.sound, open.inputs ?? 2);
+				this.#parts.onSound();
+			}
+			// Of a picture that comes in frames the first one says that it is there.
+			if (!open.picture || size) this.#setCondition(source.id, 'live', null, size);
+		} catch (error) {
+			this.#setCondition(source.id, 'lost', faultOf(error, source.name));
+			this.#openLater(kept);
+		} finally {
+			kept.opening = false;
+		}
+	}
+
+	#openLater(kept: Kept<S>): void {
+		// What a person has to share again does not come back by itself.
+		if (kept.closed || this.#kindOf(kept.source)?.needsPerson) return;
+		kept.retry = setTimeout(() => void this.#open(kept), RETRY_MS);
+	}
+
+	#lose(kept: Kept<S>, fault: Fault): void {
+		if (kept.closed || !kept.open) return;
+		kept.open.onLost = null;
+		this.#disconnect(kept);
+		this.#setCondition(kept.source.id, 'lost', fault);
+		this.#openLater(kept);
+	}
+
+	#disconnect(kept: Kept<S>): void {
+		if (!kept.open) return;
+		if (kept.open.picture) this.#parts.hidePicture(kept.source.id);
+		kept.open.sound?.disconnect();
+		kept.open.close();
+		kept.open = null;
+		if (!kept.splitter) return;
+		kept.splitter.disconnect();
+		kept.splitter = null;
+		this.#parts.onSound();
+	}
+
+	#drop(kept: Kept<S>): void {
+		kept.closed = true;
+		clearTimeout(kept.retry);
+		this.#disconnect(kept);
+		this.#kept.delete(kept.source.id);
+		this.#conditions.delete(kept.source.id);
+		this.#parts.onConditions(this.#conditions);
+	}
+
+	/** How live pictures do, as the picture worker sees them. */
+	handlePictures(pictures: readonly SourcePicture[]): void {
+		for (const picture of pictures) {
+			const kept = this.#kept.get(picture.sourceId);
+			if (kept?.open) this.#judge(kept, picture);
+		}
+	}
+
+	#judge(kept: Kept<S>, { size, silentMs, problem, fault, uncertain }: SourcePicture): void {
+		const { id } = kept.source;
+		const { mayStandStill } = kindOf(kept.source);
+		if (problem) return this.#setCondition(id, 'lost', { code: 'unreadable', about: { problem } }, size ?? undefined);
+		if (!size) return;
+		if (silentMs >= SILENT_MS && !mayStandStill) {
+			const silent: Fault = { code: 'noNewFrames', about: {} };
+			if (silentMs > STUCK_MS && this.#kindOf(kept.source)?.isDevice) return this.#lose(kept, silent);
+			return this.#setCondition(id, 'lost', silent);
+		}
+		const seen: Fault | null = fault && !mayStandStill ? { code: fault, about: {} } : null;
+		this.#setCondition(id, 'live', uncertain ? { code: 'pageLost', about: {} } : seen, size);
+	}
+
+	/** A file with pictures that move has been read, or why it cannot be. */
+	handleAnimation(sourceId: string, size: { width: number; height: number }, problem: string): void {
+		if (!this.#kept.has(sourceId)) return;
+		if (problem) this.#setCondition(sourceId, 'lost', { code: 'file', about: { problem } });
+		else this.#setCondition(sourceId, 'live', null, size);
+	}
+
+	#setCondition(
+		sourceId: string,
+		state: SourceCondition['state'],
+		fault: Fault | null,
+		size?: { width: number; height: number },
+	): void {
+		const old = this.#conditions.get(sourceId);
+		const { width, height } = size ?? old ?? { width: 0, height: 0 };
+		const hasSameState = old?.state === state && (old.fault === null) === (fault === null);
+		const since = hasSameState ? old.since : this.#parts.now();
+		const condition = { state, since, fault, width, height };
+		if (old && dequal(old, condition)) return;
+		this.#conditions.set(sourceId, condition);
+		this.#parts.onConditions(this.#conditions);
+	}
+
+	close(): void {
+		for (const kept of [...this.#kept.values()]) this.#drop(kept);
+	}
+}
+
+function sizeOf({ width, height }: ImageBitmap): { width: number; height: number } {
+	return { width, height };
+}

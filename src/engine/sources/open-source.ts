@@ -1,0 +1,45 @@
+/** A source as the engine has opened it. */
+import type { Fault } from './fault.ts';
+
+/** What an opener is given to work with. */
+export interface SourceContext {
+	audio: AudioContext;
+	eventId: string;
+	/** Size of the event's picture, which cameras are asked for. */
+	picture: { width: number; height: number };
+	/** Streams that a person has shared, by source: only a person's press can open one. */
+	shares: ReadonlyMap<string, MediaStream>;
+	/** What the headphones of this machine play, as a stand-in's microphones may hear it. */
+	inRoom: AudioNode;
+	/** Where a stand-in that must keep time with the engine finds its clock. */
+	clock: { control: Int32Array<SharedArrayBuffer>; fps: number; startFrame: Promise<number> };
+}
+
+/** How the picture of a source reaches the picture worker. */
+export type OpenPicture =
+	{ frames: ReadableStream<VideoFrame> } | { port: MessagePort } | { image: ImageBitmap } | { animation: ArrayBuffer };
+
+/** A source that runs: its picture, and its sound as a Web Audio node. */
+export interface OpenSource {
+	picture?: OpenPicture;
+	sound?: AudioNode;
+	/** How many inputs the sound has; two unless said otherwise. */
+	inputs?: number;
+	/** Called once when the source goes away by itself. */
+	onLost: ((fault: Fault) => void) | null;
+	close(): void;
+}
+
+export type OpenStandIn = (name: string, context: SourceContext) => Promise<OpenSource>;
+
+/** How a source does. */
+export interface SourceCondition {
+	state: 'opening' | 'live' | 'lost';
+	/** Milliseconds since 1970. */
+	since: number;
+	/** What is wrong, also with a source that is live: it may be black or stand still. Null when nothing is. */
+	fault: Fault | null;
+	/** Size of its picture in pixels; 0 while that is not known. */
+	width: number;
+	height: number;
+}

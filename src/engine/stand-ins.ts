@@ -1,3 +1,0 @@
-/** The one place where stand-in sources enter the engine. */
-export { breakInput, type ConsoleFault } from '../../standins/venue/faults.ts';
-export { openStandIn } from '../../standins/venue/open.ts';

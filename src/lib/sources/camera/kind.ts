@@ -1,0 +1,5 @@
+import { CameraPhotoOutline } from 'flowbite-svelte-icons';
+import type { SourceOf } from '../../../core/show/sources/source.ts';
+import type { ShownKind } from '../kind.ts';
+
+export const camera: ShownKind<SourceOf<'camera'>> = { icon: CameraPhotoOutline, name: 'Camera' };

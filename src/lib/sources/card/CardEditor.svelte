@@ -1,0 +1,99 @@
+<script lang="ts">
+	/** What a card says, line by line. */
+	import { TrashBinOutline } from 'flowbite-svelte-icons';
+	import type { Card, CardLine } from '../../../core/show/sources/kinds/card.ts';
+	import type { SourceOf } from '../../../core/show/sources/source.ts';
+	import type { EditorProps } from '../kind.ts';
+
+	let { source, show, onchange: change }: EditorProps<SourceOf<'card'>> = $props();
+
+	const card = $derived(source.card);
+	const people = $derived(show.setup.people);
+	const onchange = (next: Card) => change({ ...source, card: next });
+
+	const LAYOUTS = { centred: 'In the middle', left: 'At the left', band: 'At the foot' } as const;
+	const SAYS = {
+		text: 'Own words',
+		event: 'Title of the event',
+		date: 'Date of the event',
+		person: 'Somebody’s name',
+		role: 'Somebody’s role',
+	} as const;
+	const setLine = (at: number, line: CardLine) => onchange({ ...card, lines: card.lines.with(at, line) });
+	function say(at: number, says: CardLine['says']) {
+		const personId = people[0]?.id;
+		if (says === 'text') setLine(at, { says, text: '' });
+		else if (says === 'event' || says === 'date') setLine(at, { says });
+		else if (personId) setLine(at, { says, personId });
+	}
+</script>
+
+<section class="grid gap-1">
+	<h3 class="font-semibold">What it says</h3>
+	{#each card.lines as line, at (at)}
+		<div class="grid gap-1 rounded-sm border border-slate-rule p-1">
+			<div class="flex gap-1">
+				<select
+					class="field w-full"
+					aria-label="Line {at + 1} says"
+					value={line.says}
+					onchange={({ currentTarget }) => say(at, currentTarget.value as CardLine['says'])}
+				>
+					{#each Object.entries(SAYS) as [value, name] (value)}
+						<option {value} disabled={people.length === 0 && (value === 'person' || value === 'role')}>{name}</option>
+					{/each}
+				</select>
+				<button
+					class="icon-act"
+					aria-label="Remove line {at + 1}"
+					onclick={() => onchange({ ...card, lines: card.lines.toSpliced(at, 1) })}
+					><TrashBinOutline class="size-4" /></button
+				>
+			</div>
+			{#if line.says === 'text'}
+				<input
+					class="field w-full"
+					aria-label="Words of line {at + 1}"
+					maxlength="600"
+					value={line.text}
+					oninput={({ currentTarget }) => setLine(at, { ...line, text: currentTarget.value })}
+				/>
+			{:else if line.says === 'person' || line.says === 'role'}
+				<select
+					class="field w-full"
+					aria-label="Who in line {at + 1}"
+					value={line.personId}
+					onchange={({ currentTarget }) => setLine(at, { ...line, personId: currentTarget.value })}
+				>
+					{#each people as { id, name } (id)}<option value={id}>{name}</option>{/each}
+				</select>
+			{/if}
+		</div>
+	{/each}
+	<button
+		class="act py-1 text-xs"
+		disabled={card.lines.length >= 6}
+		onclick={() => onchange({ ...card, lines: [...card.lines, { says: 'text', text: '' }] })}>Add a line</button
+	>
+	<select
+		class="field w-full"
+		aria-label="Where it stands"
+		value={card.layout}
+		onchange={({ currentTarget }) => onchange({ ...card, layout: currentTarget.value as Card['layout'] })}
+	>
+		{#each Object.entries(LAYOUTS) as [value, name] (value)}<option {value}>{name}</option>{/each}
+	</select>
+	<div class="flex justify-between">
+		{#each [['paper', 'Ground'], ['ink', 'Letters']] as const as [name, label] (name)}
+			<label class="flex items-center gap-2">
+				{label}
+				<input
+					type="color"
+					class="h-7 w-12 bg-transparent"
+					value={card[name]}
+					onchange={({ currentTarget }) => onchange({ ...card, [name]: currentTarget.value })}
+				/>
+			</label>
+		{/each}
+	</div>
+</section>

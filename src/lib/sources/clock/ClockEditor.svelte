@@ -1,0 +1,72 @@
+<script lang="ts">
+	/** What a clock shows, and its start and stop. */
+	import type { Clock } from '../../../core/show/sources/kinds/clock.ts';
+	import type { SourceOf } from '../../../core/show/sources/source.ts';
+	import type { EditorProps } from '../kind.ts';
+	import NumberField from '../../ui/NumberField.svelte';
+
+	let { source, onchange }: EditorProps<SourceOf<'clock'>> = $props();
+
+	const clock = $derived(source.clock);
+	const set = (next: Clock) => onchange({ ...source, clock: next });
+	const SHOWS = {
+		time: 'The time of day',
+		countdownTo: 'Time left to a moment',
+		countdown: 'A countdown, started by hand',
+		countUp: 'Time since it was started',
+	} as const;
+	function choose(shows: Clock['shows']) {
+		if (shows === 'time') set({ shows });
+		else if (shows === 'countdownTo') set({ shows, to: '' });
+		else if (shows === 'countdown') set({ shows, durationS: 300, startedAt: null });
+		else set({ shows, startedAt: null });
+	}
+</script>
+
+<section class="grid gap-1">
+	<h3 class="font-semibold">What it shows</h3>
+	<select
+		class="field w-full"
+		aria-label="What the clock shows"
+		value={clock.shows}
+		onchange={({ currentTarget }) => choose(currentTarget.value as Clock['shows'])}
+	>
+		{#each Object.entries(SHOWS) as [value, name] (value)}<option {value}>{name}</option>{/each}
+	</select>
+	{#if clock.shows === 'countdownTo'}
+		<input
+			type="datetime-local"
+			class="field w-full"
+			aria-label="The moment"
+			value={clock.to}
+			onchange={({ currentTarget }) => set({ ...clock, to: currentTarget.value })}
+		/>
+	{:else if clock.shows === 'countdown' || clock.shows === 'countUp'}
+		{#if clock.shows === 'countdown'}
+			<NumberField
+				label="Length"
+				min={1}
+				max={86_400}
+				unit="s"
+				value={clock.durationS}
+				onchange={(durationS) => set({ ...clock, durationS: Math.round(durationS) })}
+			/>
+		{/if}
+		<button class="act py-1" onclick={() => set({ ...clock, startedAt: clock.startedAt === null ? Date.now() : null })}>
+			{clock.startedAt === null ? 'Start it' : 'Back to the beginning'}
+		</button>
+	{/if}
+	<div class="flex justify-between">
+		{#each [['paper', 'Ground'], ['ink', 'Figures']] as const as [name, label] (name)}
+			<label class="flex items-center gap-2">
+				{label}
+				<input
+					type="color"
+					class="h-7 w-12 bg-transparent"
+					value={source[name]}
+					onchange={({ currentTarget }) => onchange({ ...source, [name]: currentTarget.value })}
+				/>
+			</label>
+		{/each}
+	</div>
+</section>

@@ -1,0 +1,6 @@
+import { ClockOutline } from 'flowbite-svelte-icons';
+import type { SourceOf } from '../../../core/show/sources/source.ts';
+import type { ShownKind } from '../kind.ts';
+import Editor from './ClockEditor.svelte';
+
+export const clock: ShownKind<SourceOf<'clock'>> = { icon: ClockOutline, name: 'Clock', there: 'made here', Editor };

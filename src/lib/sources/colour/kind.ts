@@ -1,0 +1,11 @@
+import { PaletteOutline } from 'flowbite-svelte-icons';
+import type { SourceOf } from '../../../core/show/sources/source.ts';
+import type { ShownKind } from '../kind.ts';
+import Editor from './ColourEditor.svelte';
+
+export const colour: ShownKind<SourceOf<'colour'>> = {
+	icon: PaletteOutline,
+	name: 'Colour',
+	there: 'made here',
+	Editor,
+};

@@ -1,0 +1,22 @@
+<script lang="ts">
+	/** What the browser does to a sound before it comes to the mix. */
+	import type { SourceOf } from '../../../core/show/sources/source.ts';
+	import type { EditorProps } from '../kind.ts';
+
+	let { source, onchange }: EditorProps<SourceOf<'microphone'>> = $props();
+</script>
+
+<label class="flex items-start gap-2">
+	<input
+		type="checkbox"
+		class="tick mt-1"
+		checked={source.cleaned}
+		onchange={() => onchange({ ...source, cleaned: !source.cleaned })}
+	/>
+	<span>
+		The browser cleans it: less echo and noise, even level
+		<span class="block text-xs text-gray-300"
+			>For a microphone on this desk. Leave it off for a console: it spoils music.</span
+		>
+	</span>
+</label>

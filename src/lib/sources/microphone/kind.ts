@@ -1,0 +1,11 @@
+import { MicrophoneOutline } from 'flowbite-svelte-icons';
+import type { SourceOf } from '../../../core/show/sources/source.ts';
+import type { ShownKind } from '../kind.ts';
+import Editor from './MicrophoneEditor.svelte';
+
+export const microphone: ShownKind<SourceOf<'microphone'>> = {
+	icon: MicrophoneOutline,
+	name: 'Sound',
+	there: 'connected',
+	Editor,
+};

@@ -1,0 +1,5 @@
+import { DesktopPcOutline } from 'flowbite-svelte-icons';
+import type { SourceOf } from '../../../core/show/sources/source.ts';
+import type { ShownKind } from '../kind.ts';
+
+export const screen: ShownKind<SourceOf<'screen'>> = { icon: DesktopPcOutline, name: 'Shared screen' };

@@ -1,0 +1,45 @@
+<script lang="ts">
+	/** Breaks inputs of the stand-in console, to see what the desk says of them. */
+	import type { SourceOf } from '../../../core/show/sources/source.ts';
+	import type { ConsoleFault } from '../../../engine/sources/stand-ins.ts';
+	import type { EditorProps } from '../kind.ts';
+
+	const _props: EditorProps<SourceOf<'standInConsole'>> = $props();
+
+	const FAULTS = {
+		none: 'Nothing',
+		dead: 'Dead',
+		clipping: 'Too loud',
+		hum: 'Hums',
+		late: 'Late by 180 ms',
+		dropouts: 'Drops out',
+		hearsDesk: 'Hears the headphones',
+	} as const satisfies Record<ConsoleFault['fault'], string>;
+	let input = $state(0);
+	let broken = $state<Record<number, ConsoleFault['fault']>>({});
+
+	async function breakIt(fault: ConsoleFault['fault']) {
+		const { breakInput } = await import('../../../engine/sources/stand-ins.ts');
+		breakInput({ input, fault });
+		broken = { ...broken, [input]: fault };
+	}
+</script>
+
+<section class="grid gap-1">
+	<h3 class="font-semibold">Try out what can go wrong</h3>
+	<p class="text-xs text-gray-300">This console is made up. Break an input and see what the desk says of it.</p>
+	<div class="grid grid-cols-2 gap-2">
+		<select class="field w-full" aria-label="Input of the console" bind:value={input}>
+			{#each Array.from({ length: 12 }, (_, i) => i) as each (each)}<option value={each}>Input {each + 1}</option
+				>{/each}
+		</select>
+		<select
+			class="field w-full"
+			aria-label="What is wrong with it"
+			value={broken[input] ?? 'none'}
+			onchange={({ currentTarget }) => void breakIt(currentTarget.value as ConsoleFault['fault'])}
+		>
+			{#each Object.entries(FAULTS) as [fault, name] (fault)}<option value={fault}>{name}</option>{/each}
+		</select>
+	</div>
+</section>

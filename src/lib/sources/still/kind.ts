@@ -1,0 +1,5 @@
+import { ImageOutline } from 'flowbite-svelte-icons';
+import type { SourceOf } from '../../../core/show/sources/source.ts';
+import type { ShownKind } from '../kind.ts';
+
+export const still: ShownKind<SourceOf<'still'>> = { icon: ImageOutline, name: 'Still' };

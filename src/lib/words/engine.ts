@@ -1,0 +1,31 @@
+/** The sentences for what is wrong with the engine. */
+import type { Trouble, TroubleCode, Troubles } from '../../engine/trouble.ts';
+
+/** What was given up for the viewers' sake, by the step of the ladder. */
+const GIVEN_UP = [
+	'the wall is refreshed less often',
+	'the wall and the large pictures are refreshed less often',
+	'viewers get every other picture, and the desk fewer',
+];
+
+const SENTENCES: { [C in TroubleCode]: (about: Troubles[C]) => string } = {
+	partStopped: ({ problem }) => `A part of the engine stopped (${problem}). Reload the desk.`,
+	failed: ({ problem }) => problem,
+	notIsolated: () =>
+		'This page is not isolated, so the engine has no shared memory. Open Bivvo at the address it printed.',
+	noEncoder: () => 'This browser cannot encode the program. Use a current Chromium, Chrome or Edge.',
+	serverLost: ({ problem }) =>
+		`The desk has lost the server${problem ? ` (${problem})` : ''}. It tries again by itself.`,
+	busy: ({ relief, load }) => {
+		const busy =
+			load > 0.5 ? `is busy (${Math.min(100, Math.round(100 * load))} % of the time for each picture)` : 'was too busy';
+		const advice = relief < 3 ? 'Viewers come first.' : 'Close other programs, or choose a smaller picture next time.';
+		return `This machine ${busy}, so ${GIVEN_UP[relief - 1]}. ${advice}`;
+	},
+	closed: () => 'The desk was stopped meanwhile. Try again.',
+	channelSilent: () => 'One of these channels has no sound now.',
+};
+
+export function troubleWords({ code, about }: Trouble): string {
+	return (SENTENCES[code] as (about: unknown) => string)(about);
+}
