@@ -68,3 +68,26 @@ describe('time to spare', () => {
 		expect(Array.from({ length: 30 }, (_, i) => pace.spare(5, 10_000 + i).forProgram)).not.toContain(false);
 	});
 });
+
+describe('the frame that is made next', () => {
+	it('is the next one, also after a moment’s disturbance', () => {
+		const pace = new Pace();
+		expect([pace.next(10, 10, 0), pace.next(10, 11, 0), pace.next(10, 15, 3000)]).toEqual([10, 10, 10]);
+		// Made up for within 150 ms, one after another.
+		expect([pace.next(11, 15, 3040), pace.next(12, 15, 3080)]).toEqual([11, 12]);
+	});
+
+	it('is the newest one when more was missed, or when the machine is late all the time', () => {
+		const pace = new Pace();
+		expect(pace.next(10, 40, 0)).toBe(39);
+		let frame = 0;
+		const late = Array.from({ length: 60 }, (_, i) => {
+			const seen = 2 * (i + 1);
+			frame = pace.next(frame, seen, 10_000 + i * 67) + 1;
+			return seen - frame;
+		});
+		// But for the moments in which it tries to make up for them.
+		expect(late.filter((behind) => behind > 0).length).toBeLessThan(8);
+		expect(Math.max(...late)).toBeLessThan(5);
+	});
+});

@@ -61,7 +61,7 @@
 	function addDevice({ origin }: DeviceOffer) {
 		const [width, height] = (sizes[origin.deviceId] || 'x').split('x').map(Number);
 		const name = origin.label.replace(/\s*\([0-9a-f]{4}:[0-9a-f]{4}\)$/, '');
-		add(name, width && height ? { ...origin, width, height } : origin);
+		add(name, 'withSound' in origin && width && height ? { ...origin, width, height } : origin);
 	}
 
 	function add(name: string, origin: Origin, id = newId(), patches: PrivacyPatch[] = []) {

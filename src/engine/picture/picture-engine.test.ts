@@ -1,0 +1,240 @@
+import { readFileSync } from 'node:fs';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { Compositor } from '../../core/picture/compositor.ts';
+import { FrameMemory, type KernelExports, type Planes } from '../../core/picture/planes.ts';
+import { holdingCard } from '../../core/show/delivery/delivery.ts';
+import { CUT, plainScene, wholeLayer } from '../../core/show/scenes/scene.ts';
+import { plainSource, type Source, type SourceOf } from '../../core/show/sources/source.ts';
+import { emptyShow, type Picture } from '../../core/show/state.ts';
+import type { PicturePlan, PictureReport } from '../messages.ts';
+import { colour } from '../sources/colour.ts';
+import type { DrawnKind } from './drawn-input.ts';
+import type { Drawing } from './lazy-drawing.ts';
+import { PictureEngine, type Output, type Timing } from './picture-engine.ts';
+
+const SIZE = { width: 64, height: 36 };
+const picture = { ...SIZE, fps: 30 } as unknown as Picture;
+const FRAME_MS = 1000 / 30;
+
+/** A camera's frame of one brightness. */
+class Frame {
+	readonly visibleRect = { x: 0, y: 0, ...SIZE };
+	readonly format = 'I420';
+	isClosed = false;
+	clones: Frame[] = [];
+	/** Called while the frame is being copied. */
+	onCopy: () => void = () => {};
+	constructor(readonly luma: number) {}
+	async copyTo(memory: Uint8Array, { layout }: { layout: { offset: number }[] }): Promise<void> {
+		this.onCopy();
+		await Promise.resolve();
+		memory.fill(this.luma, layout[0]!.offset, layout[0]!.offset + SIZE.width * SIZE.height);
+	}
+	clone(): VideoFrame {
+		const clone = new Frame(this.luma);
+		this.clones.push(clone);
+		return clone.asVideoFrame;
+	}
+	close(): void {
+		this.isClosed = true;
+	}
+	get asVideoFrame(): VideoFrame {
+		return this as unknown as VideoFrame;
+	}
+}
+
+/** What an encoder was given. */
+interface Encoded {
+	number: number;
+	luma: number;
+	timestamp: number;
+	/** True for a camera's frame as it came, and whether that was closed by then. */
+	asItCame: boolean;
+	wasClosed: boolean;
+}
+
+/** The browser's, as far as monitors need one. */
+class Pixels {
+	constructor(
+		readonly data: Uint8ClampedArray,
+		readonly width: number,
+	) {}
+}
+vi.stubGlobal('ImageData', Pixels);
+
+let clock: number;
+let encoded: Encoded[];
+let reports: PictureReport[];
+let problems: unknown[];
+let engine: PictureEngine;
+let drawFails: boolean;
+
+/** Draws one brightness all over; fails when it is told to. */
+const pattern: DrawnKind<SourceOf<'card'>> = {
+	ticks: false,
+	stamp: ({ card }) => card.paper,
+	draw: ({ card }): Drawing => {
+		if (drawFails) throw new Error('no canvas');
+		const level = parseInt(card.paper.slice(1, 3), 16);
+		const rgba = new Uint8ClampedArray(4 * SIZE.width * SIZE.height).map((_, i) => (i % 4 === 3 ? 255 : level));
+		return { ...SIZE, rgba, at: { x: 0, y: 0, ...SIZE } };
+	},
+};
+
+const output: Output = {
+	encoders: [
+		{
+			form: { ...SIZE, fps: 30, kbps: 1000, destinationIds: [] },
+			takes: () => true,
+			encode: (frame: unknown, number: number) => encoded.push({ number, ...(frame as Omit<Encoded, 'number'>) }) > 0,
+		},
+	] as unknown as Output['encoders'],
+	tracks: [],
+	encoded: 0,
+	hold: () => {},
+	end: () => Promise.resolve(),
+};
+
+beforeEach(() => {
+	[clock, encoded, reports, problems, drawFails] = [1000, [], [], [], false];
+	const memory = new WebAssembly.Memory({ initial: 16, maximum: 1024 });
+	const module = new WebAssembly.Module(readFileSync('src/core/picture/kernels/build/kernels.wasm'));
+	const { exports } = new WebAssembly.Instance(module, { env: { memory } });
+	const compositor = new Compositor(exports as unknown as KernelExports, new FrameMemory(memory), SIZE);
+	const drawing = (): Drawing => ({ ...SIZE, rgba: new Uint8ClampedArray(4 * 64 * 36), at: { x: 0, y: 0, ...SIZE } });
+	const lumaAt = ({ y, width, height }: Planes) => compositor.memory.bytes[y + (height >> 1) * width + (width >> 1)]!;
+	engine = new PictureEngine(
+		{
+			compositor,
+			picture,
+			drawings: { lowerThird: drawing, ticker: drawing },
+			drawnKinds: { card: pattern, colour },
+			frameFrom: (planes, { timestamp }: Timing) =>
+				({ luma: lumaAt(planes), timestamp, asItCame: false, wasClosed: false }) as unknown as VideoFrame,
+			frameAt: (frame, { timestamp }) => {
+				const { luma, isClosed } = frame as unknown as Frame;
+				return { luma, timestamp, asItCame: true, wasClosed: isClosed } as unknown as VideoFrame;
+			},
+			now: () => clock,
+			wallClock: () => 1_795_000_000_000 + clock,
+			onReport: (report) => reports.push(report),
+			onProblem: (problem) => problems.push(problem),
+		},
+		0,
+	);
+});
+
+const camera = (id: string) => plainSource(id, id, { kind: 'standInCamera', standIn: id });
+const cardOf = (id: string, paper: string) =>
+	plainSource(id, id, { kind: 'card', card: { layout: 'left', lines: [], paper, ink: '#ffffff' } });
+function plan(sources: Source[], program: string, part: Partial<PicturePlan> = {}): PicturePlan {
+	const { setup, live } = emptyShow('e', 'Lantern Night', '', picture);
+	const scenes = sources.map(({ id }) => plainScene(id, id, [wholeLayer(`${id}-layer`, id)]));
+	const take = { count: 0, from: null, transition: CUT, at: 0, calledBack: false };
+	return { ...setup, ...live, sources, scenes, program, take, holding: holdingCard(setup), ...part };
+}
+/** Makes what has fallen due until frame number `seen`, one frame's time after another. */
+async function runTo(seen: number): Promise<void> {
+	while (engine.frameNumber < seen) {
+		clock += FRAME_MS;
+		await engine.advance(engine.frameNumber + 1);
+	}
+}
+
+describe('the picture engine', () => {
+	it('encodes a camera’s frames as they come, each under its own time', async () => {
+		engine.follow(plan([camera('lectern')], 'lectern'));
+		engine.startEncoding(output);
+		const input = engine.addLive('lectern');
+		for (const luma of [100, 110, 120]) {
+			engine.put(input, new Frame(luma).asVideoFrame);
+			await runTo(engine.frameNumber + 1);
+		}
+		expect(encoded.map(({ luma, asItCame }) => [luma, asItCame])).toEqual([
+			[100, true],
+			[110, true],
+			[120, true],
+		]);
+		expect(encoded.map(({ timestamp }) => timestamp)).toEqual([0, 33_333, 66_667]);
+		expect(await engine.advance(3)).toBe(false);
+	});
+
+	it('encodes no frame that a newer one has closed meanwhile, and closes all that it has cloned', async () => {
+		engine.follow(plan([camera('lectern')], 'lectern'));
+		engine.startEncoding(output);
+		// A monitor of the program, so that the frame is painted before it is encoded.
+		const context = { putImageData: () => {} };
+		const canvas = { width: 64, height: 36, getContext: () => context } as unknown as OffscreenCanvas;
+		engine.monitors.add('program', canvas, { bus: 'program' });
+		const input = engine.addLive('lectern');
+		const first = new Frame(100);
+		first.onCopy = () => engine.put(input, new Frame(120).asVideoFrame);
+		engine.put(input, first.asVideoFrame);
+		await runTo(1);
+		expect(first.isClosed).toBe(true);
+		expect(encoded).toMatchObject([{ luma: 100, asItCame: true, wasClosed: false }]);
+		expect(first.clones.map(({ isClosed }) => isClosed)).toEqual([true]);
+		expect(problems).toEqual([]);
+	});
+
+	it('goes on when one frame, or one monitor, cannot be made', async () => {
+		drawFails = true;
+		engine.follow(plan([cardOf('soon', '#808080')], 'soon'));
+		engine.startEncoding(output);
+		await runTo(1);
+		expect(problems).toHaveLength(1);
+		drawFails = false;
+		engine.follow(plan([cardOf('soon', '#909090')], 'soon'));
+		engine.monitors.add('broken', { width: 64, height: 36, getContext: () => ({}) } as unknown as OffscreenCanvas, {
+			sceneId: 'soon',
+		});
+		await runTo(20);
+		expect(problems.length).toBeGreaterThan(1);
+		expect(encoded.map(({ number }) => number)).toEqual(Array.from({ length: 19 }, (_, i) => i + 1));
+		expect(reports.at(-1)!.due).toBeGreaterThan(15);
+	});
+
+	it('shows what it draws itself, and draws it anew when it changes', async () => {
+		engine.follow(
+			plan([cardOf('soon', '#ffffff'), plainSource('ground', 'Ground', { kind: 'colour', colour: '#000000' })], 'soon'),
+		);
+		engine.startEncoding(output);
+		await runTo(1);
+		engine.follow(plan([cardOf('soon', '#000000')], 'soon'));
+		await runTo(2);
+		expect(encoded.map(({ luma }) => luma)).toEqual([235, 16]);
+	});
+
+	it('makes up for a moment’s disturbance, and for a machine that is always late the newest frame only', async () => {
+		engine.follow(plan([camera('lectern')], 'lectern'));
+		engine.put(engine.addLive('lectern'), new Frame(100).asVideoFrame);
+		engine.startEncoding(output);
+		for (let i = 0; i < 4; i++) await engine.advance(4);
+		expect(encoded.map(({ number }) => number)).toEqual([0, 1, 2, 3]);
+		encoded = [];
+		// Each frame takes the time of two.
+		for (let seen = 10; seen < 30; seen += 2) {
+			clock += 2 * FRAME_MS;
+			await engine.advance(seen);
+		}
+		expect(encoded.slice(-5).map(({ number }) => number)).toEqual([19, 21, 23, 25, 27]);
+	});
+
+	it('says when viewers see nothing but black, and when they see something again', async () => {
+		engine.follow(plan([camera('lectern')], 'lectern'));
+		const input = engine.addLive('lectern');
+		const show = async (luma: number, frames: number) => {
+			for (let i = 0; i < frames; i++) {
+				engine.put(input, new Frame(luma).asVideoFrame);
+				await runTo(engine.frameNumber + 1);
+			}
+			return reports.at(-1)!.blackMs;
+		};
+		engine.startEncoding(output);
+		expect(await show(100, 60)).toBe(0);
+		expect(await show(16, 180)).toBeGreaterThan(5000);
+		expect(await show(100, 60)).toBe(0);
+		await engine.stopEncoding();
+		expect(await show(16, 180)).toBe(0);
+	});
+});
