@@ -35,7 +35,7 @@ export class MixRouter {
 	#tracks: readonly SoundTrack[] = [];
 	#trackMemory: TrackMemory = { rings: [], indices: [] };
 	#recorded: { memory: TrackMemory | null; inputs: string } = { memory: null, inputs: '' };
-	#captures = new Map<number, PromiseWithResolvers<Captured>>();
+	#captures = new Map<number, { resolve: (captured: Captured) => void; reject: (reason: Error) => void }>();
 	#captureCount = 0;
 	#hearing: Hearing = { to: 'nothing' };
 
@@ -127,10 +127,8 @@ export class MixRouter {
 		const inputs = channelIds.map((id) => this.inputOf(id));
 		if (!inputs.every((input) => input !== null)) throw engineFailure('channelSilent', {});
 		const id = this.#captureCount++;
-		const captured = Promise.withResolvers<Captured>();
-		this.#captures.set(id, captured);
 		this.#post({ type: 'capture', id, inputs, samples: seconds * SAMPLE_RATE });
-		return captured.promise;
+		return new Promise((resolve, reject) => this.#captures.set(id, { resolve, reject }));
 	}
 
 	handleCaptured({ id, startSample, sounds }: Extract<FromMix, { type: 'captured' }>): void {

@@ -1,6 +1,6 @@
 /**
- * Frames in the kernels' memory: one WebAssembly memory, grown as needed. An engine uses the same handful of frames
- * all evening, so what comes back is kept for the next picture of that size.
+ * Frames in the kernels' memory: one WebAssembly memory, whose host decides whether it may grow. An engine uses the same
+ * handful of frames all evening, so what comes back is kept for the next picture of that size.
  */
 
 /** Exports of kernels.wasm; see kernels/assembly. Addresses and lengths are in bytes. */

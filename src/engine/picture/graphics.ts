@@ -1,6 +1,6 @@
 /** The graphics of overlays: lower thirds and tickers, drawn when what they say has changed. */
 import type { Compositor } from '../../core/picture/compositor.ts';
-import type { Graphic } from '../../core/picture/draw-list.ts';
+import type { Graphic, PictureInfo } from '../../core/picture/draw-list.ts';
 import type { Size } from '../../core/picture/geometry.ts';
 import type { Planes } from '../../core/picture/planes.ts';
 import type { Overlay } from '../../core/show/overlays/overlay.ts';
@@ -67,6 +67,10 @@ export class Graphics {
 	/** Those that nobody has asked for yet. */
 	get due(): LazyDrawing[] {
 		return [...this.#shown.values()].filter(({ isDue }) => isDue);
+	}
+
+	info(id: string): PictureInfo | null {
+		return this.#shown.get(id)?.shown?.info ?? null;
 	}
 
 	planes(id: string): Planes | null {

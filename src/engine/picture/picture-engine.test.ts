@@ -3,6 +3,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Compositor } from '../../core/picture/compositor.ts';
 import { FrameMemory, type KernelExports, type Planes } from '../../core/picture/planes.ts';
 import { holdingCard } from '../../core/show/delivery/delivery.ts';
+import type { Overlay } from '../../core/show/overlays/overlay.ts';
 import { CUT, plainScene, wholeLayer } from '../../core/show/scenes/scene.ts';
 import { plainSource, type Source, type SourceOf } from '../../core/show/sources/source.ts';
 import { emptyShow, type Picture } from '../../core/show/state.ts';
@@ -101,7 +102,12 @@ beforeEach(() => {
 	const module = new WebAssembly.Module(readFileSync('src/core/picture/kernels/build/kernels.wasm'));
 	const { exports } = new WebAssembly.Instance(module, { env: { memory } });
 	const compositor = new Compositor(exports as unknown as KernelExports, new FrameMemory(memory), SIZE);
-	const drawing = (): Drawing => ({ ...SIZE, rgba: new Uint8ClampedArray(4 * 64 * 36), at: { x: 0, y: 0, ...SIZE } });
+	const drawing = (): Drawing => ({
+		...SIZE,
+		// Half of it is transparent.
+		rgba: new Uint8ClampedArray(4 * 64 * 36).map((_, i) => (i % 4 === 3 ? 128 : 255)),
+		at: { x: 0, y: 0, ...SIZE },
+	});
 	const lumaAt = ({ y, width, height }: Planes) => compositor.memory.bytes[y + (height >> 1) * width + (width >> 1)]!;
 	engine = new PictureEngine(
 		{
@@ -203,6 +209,26 @@ describe('the picture engine', () => {
 		engine.follow(plan([cardOf('soon', '#000000')], 'soon'));
 		await runTo(2);
 		expect(encoded.map(({ luma }) => luma)).toEqual([235, 16]);
+	});
+
+	it('lays overlays over the program for as long as they are shown', async () => {
+		const people = [{ id: 'maren', name: 'Maren Oakshaw', role: 'hut warden' }];
+		const common = { reach: 'every' as const, showMs: 0, move: 'none' as const };
+		const overlays: Overlay[] = [
+			{ ...common, id: 'name', name: 'Name', kind: 'lowerThird', personId: 'maren', side: 'left' },
+		];
+		const ground = plan([cardOf('soon', '#000000')], 'soon', { people, overlays });
+		engine.follow(ground);
+		engine.startEncoding(output);
+		await runTo(1);
+		engine.follow({ ...ground, shown: { name: { at: 1_795_000_000_000, count: 1 } } });
+		await runTo(2);
+		engine.follow(ground);
+		await runTo(3);
+		const [before, shown, after] = encoded.map(({ luma }) => luma);
+		expect([before, after]).toEqual([16, 16]);
+		expect(shown).toBeGreaterThan(100);
+		expect(shown).toBeLessThan(150);
 	});
 
 	it('makes up for a moment’s disturbance, and for a machine that is always late the newest frame only', async () => {

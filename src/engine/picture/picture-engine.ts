@@ -122,7 +122,7 @@ export class PictureEngine {
 			get background() {
 				return background();
 			},
-			pictureOf: (id) => this.#inputs.get(id)?.info ?? null,
+			pictureOf: (id) => this.#inputs.get(id)?.info ?? this.#graphics.info(id),
 			framing: (sourceId, framingId) => this.#framing(sourceId, framingId),
 		};
 	}

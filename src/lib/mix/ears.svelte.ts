@@ -2,6 +2,7 @@
 import * as v from 'valibot';
 import type { Engine } from '../../engine/engine.ts';
 import type { Hearing } from '../../engine/mix-router.ts';
+import { problemWords } from '../words/problem.ts';
 import { listHeadphones, type HeadphoneDevice } from '../../engine/headphones.ts';
 
 const KEPT_AS = 'bivvo-headphones';
@@ -71,6 +72,8 @@ export class Ears {
 		try {
 			const { measureEcho } = await import('../../engine/lip-sync.ts');
 			this.heardBy = await measureEcho(engine, this.#channelIds());
+		} catch (error) {
+			this.#failed(problemWords(error));
 		} finally {
 			this.checking = false;
 		}

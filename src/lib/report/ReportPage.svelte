@@ -55,7 +55,8 @@
 		holding: 'Holding card',
 		rate: 'Rates',
 	} as const;
-	const shown = $derived(lines.filter(({ kind }) => only === 'all' || kind === only));
+	const isOf = (kind: LogLine['kind']) => kind === only || (only === 'broadcast' && kind === 'rehearsal');
+	const shown = $derived(lines.filter(({ kind }) => only === 'all' || isOf(kind)));
 </script>
 
 <main class="mx-auto grid max-w-6xl gap-5 p-6">

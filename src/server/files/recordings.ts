@@ -222,3 +222,14 @@ function bounded(most: number): Transform {
 		},
 	});
 }
+
+/** The program's recording that a track was recorded beside: they began at one instant. Of any other its own id. */
+export function programOf(rows: readonly Identity[], { id, broadcastId, startedAt, kind }: Identity): string {
+	if (kind !== 'source' && kind !== 'channel') return id;
+	const isBeside = (row: Identity) =>
+		row.kind === 'program' && row.broadcastId === broadcastId && row.startedAt === startedAt;
+	// One that was deleted goes on holding its tracks together.
+	return rows.find(isBeside)?.id ?? recordingId(broadcastId, startedAt);
+}
+
+type Identity = Pick<RecordingRow, 'id' | 'broadcastId' | 'startedAt' | 'kind'>;

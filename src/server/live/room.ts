@@ -3,7 +3,7 @@ import { FIGURES_EVERY_MS } from '../../core/show/broadcast/report.ts';
 import { partsOf, type Command } from '../../core/show/command.ts';
 import type { HubMessage, LiveStatus, PageMessage } from '../../core/show/messages.ts';
 import { Refusal } from '../../core/refusal.ts';
-import { isOnAir, isRehearsal, type ShowState } from '../../core/show/state.ts';
+import { isOnAir, type ShowState } from '../../core/show/state.ts';
 import { BroadcastKeeper } from '../broadcast/keeper.ts';
 import { log } from '../log.ts';
 import { serverCores } from '../processor.ts';
@@ -81,8 +81,9 @@ export class Room {
 
 	#noteShow(command: Command, state: ShowState, at: number): void {
 		if (this.#isNewBroadcast(state)) {
-			const begun = isRehearsal(state) ? 'Rehearsal' : 'On air';
-			this.log.add('broadcast', isOnAir(state) ? begun : 'Off air', at);
+			const { rehearsal } = state.live.broadcast!;
+			const begun = rehearsal ? 'Rehearsal' : 'On air';
+			this.log.add(rehearsal ? 'rehearsal' : 'broadcast', isOnAir(state) ? begun : 'Off air', at);
 		}
 		for (const each of partsOf(command)) if (each.type === 'addMarker') this.log.add('marker', each.text, at);
 		const scene = state.setup.scenes.find(({ id }) => id === state.live.program);

@@ -1,6 +1,6 @@
 /** What is written about a broadcast for those who come after: chapters of its recording, and its as-run log. */
 
-export const LOG_KINDS = ['broadcast', 'take', 'marker', 'destination', 'holding', 'rate'] as const;
+export const LOG_KINDS = ['broadcast', 'rehearsal', 'take', 'marker', 'destination', 'holding', 'rate'] as const;
 export type LogKind = (typeof LOG_KINDS)[number];
 
 /** Something that happened, in words. */

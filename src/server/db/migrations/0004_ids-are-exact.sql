@@ -28,4 +28,5 @@ ALTER TABLE `figures` ADD CONSTRAINT `figures_entry_unique` UNIQUE(`entry`);--> 
 ALTER TABLE `log_lines` ADD CONSTRAINT `log_lines_entry_unique` UNIQUE(`entry`);--> statement-breakpoint
 ALTER TABLE `commands` ADD CONSTRAINT `commands_event_id_events_id_fk` FOREIGN KEY (`event_id`) REFERENCES `events`(`id`) ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE `figures` ADD CONSTRAINT `figures_event_id_events_id_fk` FOREIGN KEY (`event_id`) REFERENCES `events`(`id`) ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
-ALTER TABLE `log_lines` ADD CONSTRAINT `log_lines_event_id_events_id_fk` FOREIGN KEY (`event_id`) REFERENCES `events`(`id`) ON DELETE cascade ON UPDATE no action;
+ALTER TABLE `log_lines` ADD CONSTRAINT `log_lines_event_id_events_id_fk` FOREIGN KEY (`event_id`) REFERENCES `events`(`id`) ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
+UPDATE `log_lines` SET `kind` = 'rehearsal' WHERE `kind` = 'broadcast' AND `text` = 'Rehearsal';

@@ -1,5 +1,6 @@
 import { markersOf } from '$core/show/broadcast/chapters.ts';
 import { eventOf } from '../../../answer.ts';
+import { programOf } from '$server/files/recordings.ts';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async (event) => {
@@ -24,7 +25,7 @@ export const load: PageServerLoad = async (event) => {
 				missing: !there,
 				kind,
 				name,
-				set: kind === 'source' || kind === 'channel' ? id.replace(/-\d+$/, '') : id,
+				set: programOf(rows, { id, broadcastId, startedAt, kind }),
 				markers: markersOf(lines, startedAt, durationS),
 			};
 		}),

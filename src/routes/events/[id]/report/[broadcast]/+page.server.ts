@@ -16,15 +16,16 @@ export const load: PageServerLoad = async (event) => {
 	const known = broadcast?.id === params.broadcast ? broadcast : null;
 	// Of a former broadcast the log tells when it began and ended.
 	const lines = await room.log.between(first.at - 60_000, last.at + 10_000);
-	const beginning = lines.findLast(({ kind, at }) => kind === 'broadcast' && at <= first.at);
-	const end = lines.find(({ kind, at }) => kind === 'broadcast' && at >= last.at);
+	const bounds = lines.filter(({ kind }) => kind === 'broadcast' || kind === 'rehearsal');
+	const beginning = bounds.findLast(({ at }) => at <= first.at);
+	const end = bounds.find(({ at }) => at >= last.at);
 	const startedAt = known?.startedAt ?? beginning?.at ?? first.at;
 	const endedAt = known ? (known.endedAt ?? Date.now()) : (end?.at ?? last.at);
 	return {
 		eventId: room.hub.eventId,
 		title: room.hub.state.setup.title,
 		running: known !== null && known.endedAt === null,
-		rehearsal: known?.rehearsal ?? beginning?.text === 'Rehearsal',
+		rehearsal: known?.rehearsal ?? beginning?.kind === 'rehearsal',
 		startedAt,
 		endedAt,
 		targetLufs: room.hub.state.setup.mix.master.targetLufs,
