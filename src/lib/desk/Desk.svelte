@@ -1,12 +1,12 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
 	import { kindOf } from '../../core/show/sources/source.ts';
-	import { isShown } from '../../core/show/overlays/overlay.ts';
+	import type { Action } from '../actions/actions.ts';
+	import { Keys } from '../actions/keys.svelte.ts';
 	import ChannelSheet from '../mix/ChannelSheet.svelte';
 	import DeliverySheet from './DeliverySheet.svelte';
 	import Destinations from './Destinations.svelte';
 	import KeyHelp from './KeyHelp.svelte';
-	import { listenToKeys } from './keys.ts';
 	import Monitor from './Monitor.svelte';
 	import Notices from './Notices.svelte';
 	import OverlayBar from './OverlayBar.svelte';
@@ -82,17 +82,11 @@
 		closeSheet();
 		editingSource = new SourceEditing(session, id);
 	}
-	function toggleLowerThird() {
-		const overlay = show?.setup.overlays.find(({ kind }) => kind === 'lowerThird');
-		if (!overlay) return session.notify('There is no lower third yet. Make one under Names and overlays.');
-		const shown = isShown(overlay, show?.live.shown[overlay.id], Date.now() + session.show.clockOffsetMs);
-		session.do({ type: shown ? 'hideOverlay' : 'showOverlay', overlayId: overlay.id });
+	function run(action: Action) {
+		if (show) action.run({ session, show, openHelp: () => (helpOpen = true) });
 	}
-
-	function setMarker() {
-		const text = `Marker at ${nameOf(show?.live.program ?? null) ?? 'black'}`;
-		if (session.do({ type: 'addMarker', text })) session.notify('A marker was set in the recording.');
-	}
+	const keys = new Keys();
+	$effect(() => keys.listen(window, run));
 
 	const nameOf = (sceneId: string | null) => show?.setup.scenes.find(({ id }) => id === sceneId)?.name;
 
@@ -107,28 +101,12 @@
 
 	onMount(() => {
 		document.documentElement.classList.add('dark');
-		const endKeys = listenToKeys(window, {
-			scene: (index, atOnce) => {
-				const scene = show?.setup.scenes[index];
-				if (scene) session.choose(scene.id, atOnce);
-			},
-			take: () => session.do({ type: 'take' }),
-			back: () => session.do({ type: 'takeBack' }),
-			direct: () => session.do({ type: 'setDirect', direct: !show?.setup.direct }),
-			hush: () => session.do({ type: 'setHush', hushed: !show?.live.hushed }),
-			marker: setMarker,
-			lowerThird: toggleLowerThird,
-			black: () => session.do({ type: 'setBlack', black: !show?.live.black }),
-			callBack: () => session.do({ type: 'callBack' }),
-			help: () => (helpOpen = true),
-		});
 		const wake = () => void session.wake();
 		// Not on the way down: the line that asks for it goes, and what was pressed must not move from under the finger.
 		window.addEventListener('click', wake);
 		window.addEventListener('keydown', wake);
 		return () => {
 			document.documentElement.classList.remove('dark');
-			endKeys();
 			closeWall?.();
 			window.removeEventListener('click', wake);
 			window.removeEventListener('keydown', wake);
@@ -223,7 +201,7 @@
 		/>
 	</div>
 	<Notices {session} />
-	<KeyHelp bind:open={helpOpen} />
+	<KeyHelp bind:open={helpOpen} {keys} />
 {:else}
 	<p class="grid h-screen place-items-center bg-ink text-lg text-paper" role="status">
 		{session.show.gone ? 'There is no such event.' : 'Opening the desk…'}

@@ -1,19 +1,66 @@
 <script lang="ts">
-	import { Modal } from 'flowbite-svelte';
-	import { KEY_LIST } from './keys.ts';
+	/** The list of keys, which can be changed here; they are kept on this machine. */
+	import { Button, Modal, Table, TableBody, TableBodyCell, TableBodyRow } from 'flowbite-svelte';
+	import { ACTIONS, type Action } from '../actions/actions.ts';
+	import { keyOf, keysOf, keyWords } from '../actions/key-map.ts';
+	import type { Keys } from '../actions/keys.svelte.ts';
 
-	let { open = $bindable() }: { open: boolean } = $props();
+	interface Props {
+		open: boolean;
+		keys: Keys;
+	}
+	let { open = $bindable(), keys }: Props = $props();
+
+	/** The action that gets the next key that is pressed. */
+	let waiting = $state<string | null>(null);
+	let said = $state('');
+
+	const textOf = (id: string) => keysOf(id, keys.chosen).map(keyWords).join(' or ') || 'No key';
+	const isChanged = $derived(Object.keys(keys.chosen).length > 0);
+
+	function change({ id }: Action) {
+		waiting = waiting === id ? null : id;
+		said = '';
+	}
+	function choose(event: KeyboardEvent) {
+		if (waiting === null) return;
+		const key = keyOf(event);
+		if (key === null) return;
+		event.preventDefault();
+		event.stopPropagation();
+		if (key !== 'Escape') {
+			const lost = keys.choose(waiting, key);
+			said = lost ? `${keyWords(key)} was the key for “${lost.words}”, which has none now.` : '';
+		}
+		waiting = null;
+	}
 </script>
 
-<Modal bind:open size="sm" title="Keys">
-	<table class="w-full text-left text-base text-gray-900 dark:text-paper">
-		<tbody>
-			{#each KEY_LIST as { keys, does } (keys)}
-				<tr class="border-b border-slate-rule">
-					<th class="figures py-1.5 pr-4 font-semibold">{keys}</th>
-					<td class="py-1.5">{does}</td>
-				</tr>
+<svelte:window onkeydowncapture={choose} />
+
+<Modal bind:open size="md" title="Keys" onclose={() => (waiting = null)}>
+	<Table>
+		<TableBody>
+			{#each ACTIONS.values() as action (action.id)}
+				<TableBodyRow>
+					<TableBodyCell class="figures py-1 font-semibold">
+						{waiting === action.id ? 'Press the new key…' : textOf(action.id)}
+					</TableBodyCell>
+					<TableBodyCell class="py-1 whitespace-normal">{action.words}</TableBodyCell>
+					<TableBodyCell class="py-1 text-right">
+						<Button
+							size="xs"
+							color="alternative"
+							aria-label="Change the key for: {action.words}"
+							onclick={() => change(action)}>{waiting === action.id ? 'Cancel' : 'Change'}</Button
+						>
+					</TableBodyCell>
+				</TableBodyRow>
 			{/each}
-		</tbody>
-	</table>
+		</TableBody>
+	</Table>
+	<p role="status" class="min-h-6 text-sm">{said}</p>
+	{#if isChanged}
+		<Button size="sm" color="alternative" onclick={() => keys.reset()}>Back to the usual keys</Button>
+	{/if}
 </Modal>

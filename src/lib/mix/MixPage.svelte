@@ -2,7 +2,7 @@
 	/** The stream mix alone, for a second person with a tablet. What one moves, the other sees move. */
 	import { onMount, untrack } from 'svelte';
 	import { isOnAir } from '../../core/show/state.ts';
-	import { listenToHush } from '../desk/keys.ts';
+	import { Keys } from '../actions/keys.svelte.ts';
 	import Notices from '../desk/Notices.svelte';
 	import { DeskSession } from '../desk/session.svelte.ts';
 	import Troubles from '../desk/Troubles.svelte';
@@ -36,7 +36,8 @@
 
 	onMount(() => {
 		document.documentElement.classList.add('dark');
-		const endKey = listenToHush(window, () => session.do({ type: 'setHush', hushed: !show?.live.hushed }));
+		// The one key that acts wherever somebody mixes.
+		const endKey = new Keys().listen(window, ({ run }) => show && run({ session, show, openHelp: () => {} }), ['hush']);
 		return () => {
 			endKey();
 			document.documentElement.classList.remove('dark');

@@ -1,0 +1,61 @@
+/** Which keys do which action: those that the operator has chosen, and else those of the registry. */
+import * as v from 'valibot';
+import { ACTIONS } from './actions.ts';
+
+/** Keys that the operator has chosen, by action. */
+export type ChosenKeys = Readonly<Record<string, readonly string[]>>;
+
+const KEPT_AS = 'bivvo-keys';
+const chosenSchema = v.record(v.string(), v.pipe(v.array(v.pipe(v.string(), v.maxLength(40))), v.maxLength(4)));
+
+/** The keys of an action. */
+export function keysOf(actionId: string, chosen: ChosenKeys): readonly string[] {
+	return chosen[actionId] ?? ACTIONS.get(actionId)!.keys;
+}
+
+/**
+ * Gives a key to an action, and takes it from the one that had it.
+ * @returns all chosen keys, and the action that lost its key, if one did
+ */
+export function withKey(
+	chosen: ChosenKeys,
+	actionId: string,
+	key: string,
+): { chosen: ChosenKeys; lost: string | null } {
+	const lost = [...ACTIONS.keys()].find((id) => id !== actionId && keysOf(id, chosen).includes(key)) ?? null;
+	const without = lost === null ? {} : { [lost]: keysOf(lost, chosen).filter((each) => each !== key) };
+	return { chosen: { ...chosen, ...without, [actionId]: [key] }, lost };
+}
+
+/** A key as people read it: "Shift + 1" of `Shift+Digit1`. */
+export function keyWords(key: string): string {
+	return key
+		.split('+')
+		.map((part) => part.replace(/^(Digit|Key)/, '').replace(/^Numpad(\d)/, 'Number pad $1'))
+		.join(' + ');
+}
+
+/** A key that was pressed, as it is written in the registry; null for a modifier alone. */
+export function keyOf({ code, key, shiftKey, ctrlKey, altKey, metaKey }: KeyboardEvent): string | null {
+	if (['Shift', 'Control', 'Alt', 'Meta'].includes(key)) return null;
+	const held = [ctrlKey && 'Control', altKey && 'Alt', metaKey && 'Meta', shiftKey && 'Shift'].filter(Boolean);
+	return [...held, code].join('+');
+}
+
+/** What was kept on this machine; nothing where that cannot be read. */
+export function keptKeys(storage: Pick<Storage, 'getItem'>): ChosenKeys {
+	try {
+		const kept = v.safeParse(chosenSchema, JSON.parse(storage.getItem(KEPT_AS) ?? '{}'));
+		return kept.success ? kept.output : {};
+	} catch {
+		return {};
+	}
+}
+
+export function keepKeys(storage: Pick<Storage, 'setItem'>, chosen: ChosenKeys): void {
+	try {
+		storage.setItem(KEPT_AS, JSON.stringify(chosen));
+	} catch {
+		// They hold until the page is closed.
+	}
+}
