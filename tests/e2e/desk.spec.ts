@@ -261,6 +261,45 @@ test('a host that dies in mid-stream is named, with what happens next, and comes
 	await endBroadcast(page);
 });
 
+test('a camera’s own sound becomes a channel, a key is changed and kept, and a program left black is named', async ({
+	page,
+}) => {
+	await openDesk(page);
+	await page.locator('[data-source="lectern"]').getByRole('button', { name: 'Lectern', exact: true }).click();
+	const use = page.getByRole('button', { name: 'Use its own sound' });
+	await use.click();
+	await expect(page.getByText('The sound of Lectern is a channel of the mix now, muted.')).toBeVisible();
+	await expect(use).toBeHidden();
+	await page.getByRole('button', { name: 'Done' }).click();
+	const channel = page.getByRole('button', { name: 'Set up Lectern', exact: true });
+	await expect(channel).toBeVisible();
+	await page.getByRole('button', { name: 'Undo' }).click();
+	await expect(channel).toBeHidden();
+
+	await page.keyboard.press('?');
+	await page.getByRole('button', { name: 'Change the key for: Hush' }).click();
+	await page.keyboard.press('KeyB');
+	await expect(page.getByRole('dialog').getByRole('status')).toContainText(
+		'B was the key for “Black over everything, and back”',
+	);
+	await page.getByRole('button', { name: 'Back to the usual keys' }).click();
+	await page.getByRole('button', { name: 'Change the key for: Black' }).click();
+	await page.keyboard.press('KeyX');
+	await expect(page.getByRole('dialog').getByRole('row', { name: 'Black over everything' })).toContainText('X');
+	await page.reload();
+	await expect(page.locator('[data-source="lectern"]')).toContainText('1280 × 720');
+	await page.keyboard.press('KeyB');
+	await page.keyboard.press('KeyX');
+	await expect(page.getByRole('button', { name: 'BLACK, press to undo' })).toBeVisible();
+
+	await goOnAir(page);
+	const trouble = page.locator('[data-trouble="black"]');
+	await expect(trouble).toContainText('Black is on, so viewers see nothing', { timeout: 30_000 });
+	await page.keyboard.press('KeyX');
+	await expect(trouble).toBeHidden();
+	await endBroadcast(page);
+});
+
 test('a wrong key is refused in the host’s words; the right one, pasted with blanks, is live without a restart', async ({
 	page,
 }) => {

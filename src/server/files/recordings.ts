@@ -103,29 +103,25 @@ export class Recordings {
 			this.#begun.delete(id);
 		}
 		const found = await this.find(eventId, id);
-		let bytes = found?.bytes ?? 0;
-		let endedAt = Date.now();
-		// Whatever comes in between, it is not being recorded any more.
-		await this.#db.update(recordings).set({ endedAt, bytes }).where(eq(recordings.id, id));
-		if (found && bytes > 0)
-			try {
-				const durationS = await durationOf(found.path);
-				// A sound's file is an ordinary one already.
-				if (found.kind !== 'channel') {
-					const whole = `${found.path}.whole`;
-					await copyPart(found.path, whole, { fromS: 0, toS: Infinity });
-					await replaceWith(whole, found.path);
-				}
-				bytes = (await stat(found.path)).size;
-				endedAt = Math.round((startedAt ?? found.startedAt) + durationS * 1000);
-			} catch (error) {
-				log.warn({ event: eventId, recording: id, err: error }, 'A recording stays as it was written');
-			}
-		const beginning = startedAt === null ? {} : { startedAt };
-		await this.#db
-			.update(recordings)
-			.set({ endedAt, bytes, ...beginning })
-			.where(eq(recordings.id, id));
+		const there = found && found.bytes > 0 ? found : null;
+		const unreadable = (error: unknown) =>
+			log.warn({ event: eventId, recording: id, err: error }, 'A recording stays as it was written');
+		const durationS = there && (await durationOf(there.path).catch(unreadable));
+		const beganAt = startedAt ?? found?.startedAt ?? Date.now();
+		const endedAt = durationS ? Math.round(beganAt + durationS * 1000) : Date.now();
+		const note = (part: Partial<RecordingRow>) => this.#db.update(recordings).set(part).where(eq(recordings.id, id));
+		// Whatever comes in between now, it is not being recorded any more.
+		await note({ endedAt, bytes: found?.bytes ?? 0, ...(startedAt !== null && { startedAt }) });
+		// A sound's file is an ordinary one already.
+		if (!there || !durationS || there.kind === 'channel') return;
+		try {
+			const whole = `${there.path}.whole`;
+			await copyPart(there.path, whole, { fromS: 0, toS: Infinity });
+			await replaceWith(whole, there.path);
+			await note({ bytes: (await stat(there.path)).size });
+		} catch (error) {
+			unreadable(error);
+		}
 	}
 
 	/**
