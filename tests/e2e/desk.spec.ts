@@ -276,7 +276,7 @@ test('a camera’s own sound becomes a channel, a key is changed and kept, and a
 	await page.getByRole('button', { name: 'Undo' }).click();
 	await expect(channel).toBeHidden();
 
-	await page.keyboard.press('?');
+	await page.keyboard.press('Shift+?');
 	await page.getByRole('button', { name: 'Change the key for: Hush' }).click();
 	await page.keyboard.press('KeyB');
 	await expect(page.getByRole('dialog').getByRole('status')).toContainText(
