@@ -342,6 +342,35 @@ describe('a broadcast', () => {
 		expect(times).toEqual(times.toSorted((x, y) => x - y));
 	});
 
+	it('gets its own packets when it begins while the one before is still ending', async () => {
+		const { page, client } = await engine();
+		await page.applied(page.do({ type: 'startBroadcast', broadcastId: 'former' }));
+		await until('the former', async () => (await running.app.health()).broadcasts.length === 1);
+		const first = uplink(client, 'former');
+		await begin(first);
+		const playing = play(material, (packet) => first.send(encodeUplink(packet)), 2);
+		const desk = host.desk('ridge');
+		await until('its pictures', () => desk.state.state === 'receiving' && desk.state.pictures > 30);
+		playing.stop();
+		// It waits for the last packet of its desk, which does not come.
+		await page.applied(page.do({ type: 'endBroadcast' }));
+		await page.applied(page.do({ type: 'startBroadcast', broadcastId: 'latter' }));
+		const { keeper } = await running.app.events.owner(event);
+		expect(keeper.broadcast!.id).toBe('former');
+		const second = uplink(client, 'latter');
+		await begin(second);
+		const pictures = play(material, (packet) => second.send(encodeUplink(packet)), 2);
+		await until('the latter', () => keeper.broadcast?.id === 'latter');
+		// What the former connection says now is not a part of it.
+		first.send(encodeUplink({ kind: 'end' }));
+		await until('its pictures', () => keeper.broadcast!.publishers.every(({ status }) => status.phase === 'live'));
+		pictures.stop();
+		second.send(encodeUplink({ kind: 'end' }));
+		await page.applied(page.do({ type: 'endBroadcast' }));
+		await until('the end', async () => (await running.app.health()).broadcasts.length === 0);
+		for (const socket of [first, second]) socket.terminate();
+	});
+
 	it('is not recorded when that was switched off, ends by itself, and says what the disk has room for', async () => {
 		const { page, client } = await engine();
 		const folder = path.join(temporary.folder, 'recordings', event);

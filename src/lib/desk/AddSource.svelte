@@ -148,7 +148,7 @@
 						</span>
 						{#if offer.sizes.length > 0}
 							<Select
-								class="w-40"
+								class="w-60"
 								size="sm"
 								placeholder=""
 								items={sizeItems(offer)}

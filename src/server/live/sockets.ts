@@ -10,6 +10,7 @@ import { Refusal } from '../../core/refusal.ts';
 import { MOST_COMMAND_BYTES } from '../../core/show/command.ts';
 import { pageMessageSchema, type HubMessage } from '../../core/show/messages.ts';
 import { idSchema } from '../../core/show/basics.ts';
+import { isOnAir } from '../../core/show/state.ts';
 import { log } from '../log.ts';
 import type { EventDirectory } from './directory.ts';
 import type { Room } from './room.ts';
@@ -122,11 +123,14 @@ export class Sockets {
 			try {
 				const packet = decodeUplink(toBytes(data));
 				const introduces = packet.kind === 'videoConfig' || packet.kind === 'audioConfig' || packet.kind === 'hold';
-				if (!broadcast) {
+				// The former broadcast may still be ending, and what this connection carries is not a part of it.
+				if (attachedTo === null && !isCurrent(room)) {
 					if (introduces && introduced.length < MOST_INTRODUCED) introduced.push(packet);
 					return;
 				}
-				if (attachedTo !== broadcast.id) {
+				// One that has carried a broadcast to its end carries no other.
+				if (!broadcast || (attachedTo !== null && attachedTo !== broadcast.id)) return;
+				if (attachedTo === null) {
 					attachedTo = broadcast.id;
 					broadcast.attach(session, (message) => webSocket.send(JSON.stringify(message)));
 					for (const each of introduced.splice(0)) broadcast.receive(each);
@@ -156,6 +160,11 @@ function parseJson(data: RawData): unknown {
 	} catch {
 		return null;
 	}
+}
+
+/** True when what is sent is the broadcast that the show is in now. */
+function isCurrent({ keeper, hub: { state } }: Room): boolean {
+	return keeper.broadcast !== null && isOnAir(state) && state.live.broadcast!.id === keeper.broadcast.id;
 }
 
 /** A reason cut to what a close frame can carry. */
