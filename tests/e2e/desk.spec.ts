@@ -555,7 +555,7 @@ test('keys leave fields alone, and the list of keys can be asked for', async ({ 
 	await expect(next).toContainText('Choir left');
 	await duration.blur();
 	await page.keyboard.press('Shift+?');
-	await expect(page.getByRole('dialog')).toContainText('Back to what was on air before');
+	await expect(page.getByRole('dialog')).toContainText('Previous scene');
 	await page.keyboard.press('Digit2');
 	await expect(next).toContainText('Choir left');
 });
