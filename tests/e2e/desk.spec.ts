@@ -282,7 +282,10 @@ test('a camera’s own sound becomes a channel, a key is changed and kept, and a
 	await expect(page.getByRole('dialog').getByRole('status')).toContainText(
 		'B was the key for “Black over everything, and back”',
 	);
-	await page.getByRole('button', { name: 'Back to the usual keys' }).click();
+	const usual = page.getByRole('button', { name: 'Back to the usual keys' });
+	await expect(usual).toBeInViewport();
+	await usual.click();
+	await expect(page.getByRole('dialog').getByRole('status')).toHaveText('The keys are kept on this machine.');
 	await page.getByRole('button', { name: 'Change the key for: Black' }).click();
 	await page.keyboard.press('KeyX');
 	await expect(page.getByRole('dialog').getByRole('row', { name: 'Black over everything' })).toContainText('X');

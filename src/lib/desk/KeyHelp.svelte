@@ -34,6 +34,10 @@
 		}
 		waiting = null;
 	}
+	function reset() {
+		keys.reset();
+		said = '';
+	}
 </script>
 
 <svelte:window onkeydowncapture={choose} />
@@ -59,8 +63,10 @@
 			{/each}
 		</TableBody>
 	</Table>
-	<p role="status" class="min-h-6 text-sm">{said}</p>
-	{#if isChanged}
-		<Button size="sm" color="alternative" onclick={() => keys.reset()}>Back to the usual keys</Button>
-	{/if}
+	{#snippet footer()}
+		<p role="status" class="grow text-sm">{said || 'The keys are kept on this machine.'}</p>
+		{#if isChanged}
+			<Button size="sm" color="alternative" onclick={reset}>Back to the usual keys</Button>
+		{/if}
+	{/snippet}
 </Modal>
