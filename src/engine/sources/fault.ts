@@ -15,6 +15,8 @@ export interface Faults {
 	/** A camera that should bring its own sound has no microphone. */
 	noOwnSound: { label: string };
 	cannotShare: Record<never, never>;
+	/** This page does not make the program. */
+	shareElsewhere: Record<never, never>;
 	shareRefused: Record<never, never>;
 	notShared: Record<never, never>;
 	shareEnded: Record<never, never>;

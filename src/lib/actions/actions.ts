@@ -4,10 +4,10 @@
  */
 import { isShown } from '../../core/show/overlays/overlay.ts';
 import type { ShowState } from '../../core/show/state.ts';
-import type { DeskSession } from '../desk/session.svelte.ts';
+import type { ShowSession } from '../show/show-session.svelte.ts';
 
 export interface ActionContext {
-	session: DeskSession;
+	session: ShowSession;
 	show: ShowState;
 	/** Opens the list of keys. */
 	openHelp(): void;

@@ -1,94 +1,50 @@
 <script lang="ts">
+	/** The page of the technical director: makes the program and switches it. */
 	import { onMount, untrack } from 'svelte';
 	import { kindOf } from '../../core/show/sources/source.ts';
 	import type { Action } from '../actions/actions.ts';
+	import KeyHelp from '../actions/KeyHelp.svelte';
 	import { Keys } from '../actions/keys.svelte.ts';
 	import ChannelSheet from '../mix/ChannelSheet.svelte';
-	import DeliverySheet from './DeliverySheet.svelte';
-	import Destinations from './Destinations.svelte';
-	import KeyHelp from './KeyHelp.svelte';
-	import Monitor from './Monitor.svelte';
-	import Notices from './Notices.svelte';
-	import OverlayBar from './OverlayBar.svelte';
-	import OverlaySheet from './OverlaySheet.svelte';
-	import { SceneEditing } from './scene-editing.svelte.ts';
-	import SceneSheet from './SceneSheet.svelte';
-	import SceneStage from './SceneStage.svelte';
-	import { DeskSession } from './session.svelte.ts';
-	import SoundColumn from './SoundColumn.svelte';
-	import Sources from './Sources.svelte';
-	import { SourceEditing } from './source-editing.svelte.ts';
-	import SourceSheet from './SourceSheet.svelte';
-	import SourceStage from './SourceStage.svelte';
-	import TakePanel from './TakePanel.svelte';
+	import SoundColumn from '../mix/SoundColumn.svelte';
+	import Notices from '../show/Notices.svelte';
+	import Troubles from '../troubles/Troubles.svelte';
+	import { provideDesk } from './context.ts';
+	import DeliverySheet from './delivery/DeliverySheet.svelte';
+	import Destinations from './delivery/Destinations.svelte';
+	import ViewerMessages from './delivery/ViewerMessages.svelte';
+	import { DeskSession } from './desk-session.svelte.ts';
+	import OverlayBar from './overlays/OverlayBar.svelte';
+	import OverlaySheet from './overlays/OverlaySheet.svelte';
+	import Monitor from './pictures/Monitor.svelte';
+	import SceneSheet from './scenes/SceneSheet.svelte';
+	import SceneStage from './scenes/SceneStage.svelte';
+	import { openWallWindow } from './scenes/wall-window.ts';
+	import Wall from './scenes/Wall.svelte';
+	import SourceSheet from './sources/SourceSheet.svelte';
+	import SourceStage from './sources/SourceStage.svelte';
+	import Sources from './sources/Sources.svelte';
+	import TakePanel from './takes/TakePanel.svelte';
 	import TopBar from './TopBar.svelte';
-	import Troubles from './Troubles.svelte';
-	import { openWallWindow } from './wall-window.ts';
-	import ViewerMessages from './ViewerMessages.svelte';
-	import Wall from './Wall.svelte';
 
 	interface Props {
 		eventId: string;
-		/** Where what a rehearsal sends is seen; null where nobody can rehearse. */
+		/** URL prefix of the page where a rehearsal can be watched; null where nobody can rehearse. */
 		rehearsalWatchUrl: string | null;
 	}
 	let { eventId, rehearsalWatchUrl }: Props = $props();
 
-	const session = new DeskSession(
-		untrack(() => eventId),
-		true,
-		untrack(() => rehearsalWatchUrl),
-	);
+	const session = provideDesk(untrack(() => new DeskSession(eventId, rehearsalWatchUrl)));
 	const show = $derived(session.show.state);
+	const sheet = $derived(session.sheet.subject);
+	const sceneName = (id: string | null) => show?.setup.scenes.find((scene) => scene.id === id)?.name;
+
 	let helpOpen = $state(false);
-
-	/** What is set up in the side sheet, if anything. One thing at a time. */
-	let editing = $state.raw<SceneEditing | null>(null);
-	let editingSource = $state.raw<SourceEditing | null>(null);
-	let overlaysOpen = $state(false);
-	let deliveryOpen = $state(false);
-	const source = $derived(editingSource?.source ?? null);
-	let channelId = $state<string | null>(null);
-	const channel = $derived(show?.setup.channels.find(({ id }) => id === channelId) ?? null);
-	const sheet = $derived(
-		editing?.scene
-			? 'scene'
-			: source
-				? 'source'
-				: channel
-					? 'channel'
-					: overlaysOpen
-						? 'overlays'
-						: deliveryOpen
-							? 'delivery'
-							: null,
-	);
-
-	function closeSheet() {
-		editing = null;
-		editingSource = null;
-		overlaysOpen = deliveryOpen = false;
-		channelId = null;
-	}
-	function editChannel(id: string) {
-		closeSheet();
-		channelId = id;
-	}
-	function editScene(id: string) {
-		closeSheet();
-		editing = new SceneEditing(session, id);
-	}
-	function editSource(id: string) {
-		closeSheet();
-		editingSource = new SourceEditing(session, id);
-	}
+	const keys = new Keys();
 	function run(action: Action) {
 		if (show) action.run({ session, show, openHelp: () => (helpOpen = true) });
 	}
-	const keys = new Keys();
 	$effect(() => keys.listen(window, run));
-
-	const nameOf = (sceneId: string | null) => show?.setup.scenes.find(({ id }) => id === sceneId)?.name;
 
 	let closeWall: (() => void) | null = null;
 	function openWall() {
@@ -115,7 +71,7 @@
 	});
 
 	function beforeLeaving(event: BeforeUnloadEvent) {
-		if (session.onAir && session.isEngine) event.preventDefault();
+		if (session.isOnAir && session.isEngine) event.preventDefault();
 	}
 </script>
 
@@ -127,80 +83,64 @@
 			? 'grid-cols-[15.5rem_minmax(0,1fr)_19rem]'
 			: 'grid-cols-[15.5rem_minmax(0,1fr)_14rem]'}"
 	>
-		<div class="col-span-3"><TopBar {session} {show} onhelp={() => (helpOpen = true)} /></div>
-		<div class="col-span-3"><Troubles {session} {show} /></div>
+		<div class="col-span-3"><TopBar onhelp={() => (helpOpen = true)} /></div>
+		<div class="col-span-3"><Troubles desk={session} /></div>
 
 		<aside class="flex min-h-0 flex-col gap-2 overflow-y-auto p-2" aria-label="Sources and destinations">
-			<Destinations
-				{session}
-				{show}
-				ondelivery={() => {
-					closeSheet();
-					deliveryOpen = true;
-				}}
-			/>
-			<ViewerMessages {session} {show} />
-			<Sources {session} {show} onedit={editSource} />
+			<Destinations />
+			<ViewerMessages />
+			<Sources />
 		</aside>
 
 		<main class="flex min-h-0 flex-col gap-2 py-2">
 			<section class="flex min-h-[13.5rem] flex-[5] justify-center" aria-label="On air">
 				<Monitor
-					{session}
 					subject={{ bus: 'program' }}
 					mark={session.programMark}
-					label={nameOf(show.live.program) ?? 'Nothing'}
+					label={sceneName(show.live.program) ?? 'Nothing'}
 					empty={show.live.program === null}
-					note={show.live.black ? 'BLACK' : show.live.lever > 0 ? `half way to ${nameOf(show.live.next) ?? ''}` : ''}
+					note={show.live.black ? 'BLACK' : show.live.lever > 0 ? `half way to ${sceneName(show.live.next) ?? ''}` : ''}
 					class="h-full"
 				/>
 			</section>
-			{#if sheet === 'scene' && editing}
-				<SceneStage {editing} onclose={closeSheet} />
-			{:else if sheet === 'source' && editingSource && source && kindOf(source).brings.picture}
-				<SourceStage editing={editingSource} {show} {source} />
+			{#if sheet?.is === 'scene'}
+				<SceneStage editing={sheet.editing} scene={sheet.scene} />
+			{:else if sheet?.is === 'source' && kindOf(sheet.source).brings.picture}
+				<SourceStage editing={sheet.editing} source={sheet.source} />
 			{:else}
 				<section
 					class="flex gap-2 {sheet ? 'min-h-[12.5rem] flex-[3.4]' : 'min-h-[10.25rem] flex-[2.4]'}"
 					aria-label="Next"
 				>
 					<Monitor
-						{session}
 						subject={{ bus: 'next' }}
 						mark="next"
-						label={nameOf(show.live.next) ?? 'Nothing'}
+						label={sceneName(show.live.next) ?? 'Nothing'}
 						empty={show.live.next === null}
 						class="h-full"
 					/>
-					<TakePanel {session} {show} />
+					<TakePanel />
 				</section>
 			{/if}
-			<Wall {session} {show} onedit={editScene} onsecond={openWall} />
+			<Wall onsecond={openWall} />
 		</main>
 
-		{#if sheet === 'scene' && editing}
-			<SceneSheet {editing} {show} onclose={closeSheet} onedit={editScene} />
-		{:else if sheet === 'source' && editingSource && source}
-			<SourceSheet editing={editingSource} {show} {source} onclose={closeSheet} />
-		{:else if sheet === 'channel' && channel}
-			<ChannelSheet {session} {show} {channel} onclose={closeSheet} />
-		{:else if sheet === 'overlays'}
-			<OverlaySheet {session} {show} onclose={closeSheet} />
-		{:else if sheet === 'delivery'}
-			<DeliverySheet {session} {show} onclose={closeSheet} />
+		{#if sheet?.is === 'scene'}
+			<SceneSheet editing={sheet.editing} scene={sheet.scene} />
+		{:else if sheet?.is === 'source'}
+			<SourceSheet editing={sheet.editing} source={sheet.source} />
+		{:else if sheet?.is === 'channel'}
+			<ChannelSheet channel={sheet.channel} onclose={() => session.sheet.close()} />
+		{:else if sheet?.is === 'overlays'}
+			<OverlaySheet />
+		{:else if sheet?.is === 'delivery'}
+			<DeliverySheet />
 		{:else}
-			<SoundColumn {session} {show} onopen={editChannel} />
+			<SoundColumn />
 		{/if}
-		<OverlayBar
-			{session}
-			{show}
-			onedit={() => {
-				closeSheet();
-				overlaysOpen = true;
-			}}
-		/>
+		<OverlayBar />
 	</div>
-	<Notices {session} />
+	<Notices />
 	<KeyHelp bind:open={helpOpen} {keys} />
 {:else}
 	<p class="grid h-screen place-items-center bg-ink text-lg text-paper" role="status">

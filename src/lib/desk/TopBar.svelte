@@ -2,18 +2,18 @@
 	import { format } from 'date-fns';
 	import { QuestionCircleOutline } from 'flowbite-svelte-icons';
 	import type { DestinationStatus } from '../../core/show/messages.ts';
-	import { endsAt, type ShowState } from '../../core/show/state.ts';
+	import { endsAt } from '../../core/show/state.ts';
 	import { bytesOf, clockOf, rateOf } from '../ui/format.ts';
-	import BroadcastDialog from './BroadcastDialog.svelte';
-	import { phaseWord } from './phases.ts';
-	import type { DeskSession } from './session.svelte.ts';
+	import BroadcastDialog from './delivery/BroadcastDialog.svelte';
+	import { phaseWord } from './delivery/phases.ts';
+	import { useDesk } from './context.ts';
 
 	interface Props {
-		session: DeskSession;
-		show: ShowState;
 		onhelp: () => void;
 	}
-	let { session, show, onhelp }: Props = $props();
+	let { onhelp }: Props = $props();
+	const session = useDesk();
+	const show = $derived(session.state);
 
 	let now = $state(Date.now());
 	$effect(() => {
@@ -22,7 +22,7 @@
 	});
 	let dialogOpen = $state(false);
 
-	const onAir = $derived(session.onAir);
+	const onAir = $derived(session.isOnAir);
 	const sinceS = $derived(onAir ? (now + session.show.clockOffsetMs - show.live.broadcast!.startedAt) / 1000 : 0);
 	const endsInS = $derived.by(() => {
 		const at = endsAt(show);
@@ -58,15 +58,15 @@
 
 	{#if onAir}
 		<p
-			class="flex items-center gap-3 px-4 {session.rehearsing
+			class="flex items-center gap-3 px-4 {session.isRehearsing
 				? 'border-4 border-dashed border-ink bg-paper text-ink'
-				: session.sent
+				: session.isSent
 					? 'bg-air text-white'
 					: 'bg-gray-700 text-white'}"
 			role="status"
 		>
 			<span class="text-lg font-bold"
-				>{session.rehearsing ? 'REHEARSAL' : session.sent ? 'ON AIR' : 'ONLY RECORDED'}</span
+				>{session.isRehearsing ? 'REHEARSAL' : session.isSent ? 'ON AIR' : 'ONLY RECORDED'}</span
 			>
 			<span class="figures text-xl font-semibold">{clockOf(sinceS)}</span>
 		</p>
@@ -138,4 +138,4 @@
 	</button>
 </header>
 
-<BroadcastDialog {session} {show} bind:open={dialogOpen} />
+<BroadcastDialog bind:open={dialogOpen} />

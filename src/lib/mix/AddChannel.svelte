@@ -2,15 +2,15 @@
 	/** Takes one more input of a source into the mix. */
 	import { plainChannel } from '../../core/show/mix/mix.ts';
 	import { kindOf } from '../../core/show/sources/source.ts';
-	import type { ShowState } from '../../core/show/state.ts';
-	import { newId, type DeskSession } from '../desk/session.svelte.ts';
+	import { useSession } from '../show/context.ts';
+	import { newId } from '../show/new-id.ts';
 
 	interface Props {
-		session: DeskSession;
-		show: ShowState;
 		onadded: (channelId: string) => void;
 	}
-	let { session, show, onadded }: Props = $props();
+	let { onadded }: Props = $props();
+	const session = useSession();
+	const show = $derived(session.state);
 
 	const sounds = $derived(show.setup.sources.filter((source) => kindOf(source).brings.sound === 'always'));
 

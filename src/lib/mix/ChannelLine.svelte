@@ -2,21 +2,21 @@
 	/** One channel: what it is, how loud it is, and the two things that are done to it most. */
 	import type { Channel } from '../../core/show/mix/mix.ts';
 	import { isOpen } from '../../core/sound/mix-plan.ts';
-	import type { DeskSession } from '../desk/session.svelte.ts';
+	import { useSession } from '../show/context.ts';
 	import { hold } from '../ui/hold.ts';
 	import { press } from '../ui/press.ts';
 	import Fader from './Fader.svelte';
 	import LevelBar from './LevelBar.svelte';
 
 	interface Props {
-		session: DeskSession;
 		channel: Channel;
 		/** For a finger, with more to read. */
 		large?: boolean;
 		chosen?: boolean;
 		onopen: (channelId: string) => void;
 	}
-	let { session, channel, large = false, chosen = false, onopen }: Props = $props();
+	let { channel, large = false, chosen = false, onopen }: Props = $props();
+	const session = useSession();
 
 	const heard = $derived(session.heard?.channels.find(({ id }) => id === channel.id) ?? null);
 	const show = $derived(session.show.state);

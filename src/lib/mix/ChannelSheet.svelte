@@ -11,9 +11,8 @@
 		type Channel,
 		type Strip,
 	} from '../../core/show/mix/mix.ts';
-	import type { ShowState } from '../../core/show/state.ts';
-	import type { DeskSession } from '../desk/session.svelte.ts';
-	import Sheet from '../desk/Sheet.svelte';
+	import { useSession } from '../show/context.ts';
+	import Sheet from '../ui/Sheet.svelte';
 	import SliderField from '../ui/SliderField.svelte';
 	import CompressorFields from './CompressorFields.svelte';
 	import { signedDb } from './db-text.ts';
@@ -21,12 +20,12 @@
 	import LipSync from './LipSync.svelte';
 
 	interface Props {
-		session: DeskSession;
-		show: ShowState;
 		channel: Channel;
 		onclose: () => void;
 	}
-	let { session, show, channel, onclose }: Props = $props();
+	let { channel, onclose }: Props = $props();
+	const session = useSession();
+	const show = $derived(session.state);
 
 	const { strip } = $derived(channel);
 	const change = (part: Partial<Channel>) => session.do({ type: 'changeChannel', channel: { ...channel, ...part } });
@@ -213,7 +212,7 @@
 			</label>
 		</section>
 
-		<LipSync {session} {show} {channel} />
+		<LipSync {channel} />
 
 		<section class="grid gap-1">
 			<h3 class="font-semibold">Tone</h3>

@@ -1,15 +1,11 @@
 <script lang="ts">
 	/** What this person hears, on an output of its own. Nobody else hears it. */
 	import { GROUPS } from '../../core/show/mix/mix.ts';
-	import type { ShowState } from '../../core/show/state.ts';
 	import type { Hearing } from '../../engine/mix-router.ts';
-	import type { DeskSession } from '../desk/session.svelte.ts';
+	import { useDesk } from '../desk/context.ts';
 
-	interface Props {
-		session: DeskSession;
-		show: ShowState;
-	}
-	let { session, show }: Props = $props();
+	const session = useDesk();
+	const show = $derived(session.state);
 
 	const ECHO = 'Only you hear this. From a loudspeaker, open microphones would send it to the stream as an echo.';
 	const { ears } = $derived(session);

@@ -2,17 +2,16 @@
 	/** Measures by how much a channel must wait, and offers to set it. */
 	import type { Channel } from '../../core/show/mix/mix.ts';
 	import { kindOf } from '../../core/show/sources/source.ts';
-	import type { ShowState } from '../../core/show/state.ts';
 	import TimedBar from '../ui/TimedBar.svelte';
-	import type { DeskSession } from '../desk/session.svelte.ts';
+	import { useSession } from '../show/context.ts';
 	import { delayAdvice, type Advice } from './lip-sync-advice.ts';
 
 	interface Props {
-		session: DeskSession;
-		show: ShowState;
 		channel: Channel;
 	}
-	let { session, show, channel }: Props = $props();
+	let { channel }: Props = $props();
+	const session = useSession();
+	const show = $derived(session.state);
 
 	/** Longest part of a measurement, seconds; for the progress shown. */
 	let lasts = $state(0);

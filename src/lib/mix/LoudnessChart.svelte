@@ -3,16 +3,16 @@
 	import { Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
 	import { format } from 'date-fns';
 	import { untrack } from 'svelte';
-	import type { DeskSession } from '../desk/session.svelte.ts';
+	import { useSession } from '../show/context.ts';
 	import { LoudnessCurve, type LoudnessPoint } from './loudness-curve.ts';
 
 	interface Props {
-		session: DeskSession;
 		targetLufs: number;
 		/** What was measured of this broadcast before the page was opened. */
 		known: readonly LoudnessPoint[];
 	}
-	let { session, targetLufs, known }: Props = $props();
+	let { targetLufs, known }: Props = $props();
+	const session = useSession();
 
 	Chart.register(LinearScale, LineController, LineElement, PointElement);
 	const EVERY_MS = 1000;

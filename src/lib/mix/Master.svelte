@@ -1,18 +1,17 @@
 <script lang="ts">
 	/** The whole mix: how loud it is for viewers, groups, and silence at one press. */
 	import { GROUPS } from '../../core/show/mix/mix.ts';
-	import type { ShowState } from '../../core/show/state.ts';
-	import type { DeskSession } from '../desk/session.svelte.ts';
+	import { useSession } from '../show/context.ts';
 	import { press } from '../ui/press.ts';
 	import Fader from './Fader.svelte';
 	import LevelBar from './LevelBar.svelte';
 
 	interface Props {
-		session: DeskSession;
-		show: ShowState;
 		large?: boolean;
 	}
-	let { session, show, large = false }: Props = $props();
+	let { large = false }: Props = $props();
+	const session = useSession();
+	const show = $derived(session.state);
 
 	const mix = $derived(session.heard?.mix ?? null);
 	const lufs = (value: number | undefined) => (value === undefined || value <= -100 ? '–' : value.toFixed(1));

@@ -3,9 +3,10 @@
 	import { onMount, untrack } from 'svelte';
 	import { isOnAir } from '../../core/show/state.ts';
 	import { Keys } from '../actions/keys.svelte.ts';
-	import Notices from '../desk/Notices.svelte';
-	import { DeskSession } from '../desk/session.svelte.ts';
-	import Troubles from '../desk/Troubles.svelte';
+	import Notices from '../show/Notices.svelte';
+	import { provideSession } from '../show/context.ts';
+	import { ShowSession } from '../show/show-session.svelte.ts';
+	import Troubles from '../troubles/Troubles.svelte';
 	import SliderField from '../ui/SliderField.svelte';
 	import AddChannel from './AddChannel.svelte';
 	import ChannelLine from './ChannelLine.svelte';
@@ -23,10 +24,7 @@
 	}
 	let { eventId, loudness }: Props = $props();
 
-	const session = new DeskSession(
-		untrack(() => eventId),
-		false,
-	);
+	const session = provideSession(new ShowSession(untrack(() => eventId)));
 	const show = $derived(session.show.state);
 	const mix = $derived(session.heard?.mix ?? null);
 	let chosen = $state<string | null>(null);
@@ -52,34 +50,34 @@
 		<header class="flex flex-wrap items-center gap-4 border-b border-slate-rule bg-slate-panel px-3 py-2">
 			<h1 class="text-lg font-bold">{show.setup.title}: stream mix</h1>
 			<p
-				class="rounded-sm px-3 py-1 font-bold {session.rehearsing
+				class="rounded-sm px-3 py-1 font-bold {session.isRehearsing
 					? 'border-2 border-dashed border-ink bg-paper text-ink'
 					: isOnAir(show)
 						? 'bg-air text-white'
 						: 'bg-gray-700'}"
 			>
-				{session.rehearsing ? 'REHEARSAL' : isOnAir(show) ? 'ON AIR' : 'Off air'}
+				{session.isRehearsing ? 'REHEARSAL' : isOnAir(show) ? 'ON AIR' : 'Off air'}
 			</p>
 			{#if !session.show.status?.engine}<p class="border-l-4 border-lamp pl-2 text-sm">
 					No desk is open, so nothing sounds. What you set is kept.
 				</p>{/if}
 			<a class="act ml-auto" href="/events/{eventId}">Desk</a>
 		</header>
-		<Troubles {session} {show} onlySound />
+		<Troubles onlySound />
 		<div class="grid min-h-0 grid-cols-1 lg:grid-cols-[minmax(0,1fr)_19rem_19rem]">
 			<section
 				class="panel m-2 grid min-h-0 auto-rows-min grid-cols-1 overflow-y-auto sm:grid-cols-2"
 				aria-label="Channels"
 			>
 				{#each show.setup.channels as each (each.id)}
-					<ChannelLine {session} channel={each} large chosen={each.id === chosen} onopen={(id) => (chosen = id)} />
+					<ChannelLine channel={each} large chosen={each.id === chosen} onopen={(id) => (chosen = id)} />
 				{:else}
 					<p class="p-4 text-gray-300">No channel yet. Add one from a source of sound.</p>
 				{/each}
-				<AddChannel {session} {show} onadded={(id) => (chosen = id)} />
+				<AddChannel onadded={(id) => (chosen = id)} />
 			</section>
 			<div class="flex min-h-0 flex-col gap-2 overflow-y-auto py-2 max-lg:px-2">
-				<Master {session} {show} large />
+				<Master large />
 				<section class="panel grid min-w-0 grid-cols-1 gap-1 p-3" aria-label="Loudness">
 					<h2 class="font-semibold">Loudness</h2>
 					<dl class="figures grid grid-cols-2 text-xs">
@@ -94,7 +92,7 @@
 						<dt>Highest</dt>
 						<dd class="text-right">{figure(mix?.truePeakDb)} dBTP</dd>
 					</dl>
-					<LoudnessChart {session} known={loudness} targetLufs={master.targetLufs} />
+					<LoudnessChart known={loudness} targetLufs={master.targetLufs} />
 					<label class="flex items-center justify-between text-sm">
 						Should come to
 						<select
@@ -166,13 +164,13 @@
 				</section>
 			</div>
 			{#if channel}
-				<ChannelSheet {session} {show} {channel} onclose={() => (chosen = null)} />
+				<ChannelSheet {channel} onclose={() => (chosen = null)} />
 			{:else}
-				<div class="min-h-0 overflow-y-auto p-2"><Snapshots {session} {show} /></div>
+				<div class="min-h-0 overflow-y-auto p-2"><Snapshots /></div>
 			{/if}
 		</div>
 	</div>
-	<Notices {session} />
+	<Notices />
 {:else}
 	<p class="grid h-screen place-items-center bg-ink text-lg text-paper" role="status">
 		{session.show.gone ? 'There is no such event.' : 'Opening the mix…'}

@@ -3,11 +3,12 @@
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
 	import type { Snapshot } from '../../core/show/mix/mix.ts';
 	import { snapshotOf } from '../../core/show/mix/mix.ts';
-	import type { ShowState } from '../../core/show/state.ts';
-	import { newId, type DeskSession } from '../desk/session.svelte.ts';
+	import { useSession } from '../show/context.ts';
+	import { newId } from '../show/new-id.ts';
 	import { press } from '../ui/press.ts';
 
-	let { session, show }: { session: DeskSession; show: ShowState } = $props();
+	const session = useSession();
+	const show = $derived(session.state);
 
 	let fadeS = $state(2);
 	let name = $state('');

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { DestinationStatus } from '../../core/show/messages.ts';
 import { idleStatus } from '../../core/show/messages.ts';
-import { phaseWord } from '../desk/phases.ts';
+import { phaseWord } from '../desk/delivery/phases.ts';
 import { bytesOf, clockOf, durationOf, rateOf } from './format.ts';
 
 describe('figures as people read them', () => {

@@ -13,6 +13,7 @@ const SENTENCES: { [C in FaultCode]: (about: Faults[C], name: string) => string 
 	cannotOpen: ({ label, problem }) => `${label} cannot be opened (${problem}).`,
 	noOwnSound: ({ label }) => `${label} has no microphone of its own. Add its sound as a source of its own.`,
 	cannotShare: () => 'This browser cannot share a screen.',
+	shareElsewhere: () => 'Share from the tab that makes the program.',
 	shareRefused: () => 'Nothing was shared.',
 	notShared: (_, name) => `${name} is not shared any more. Press Share again beside its name.`,
 	shareEnded: (_, name) => `The sharing of ${name} has ended. Press Share again beside its name.`,

@@ -1,0 +1,72 @@
+<script lang="ts">
+	/** The list of keys, which can be changed here; they are kept on this machine. */
+	import { Button, Modal, Table, TableBody, TableBodyCell, TableBodyRow } from 'flowbite-svelte';
+	import { ACTIONS, type Action } from './actions.ts';
+	import { keyOf, keysOf, keyWords } from './key-map.ts';
+	import type { Keys } from './keys.svelte.ts';
+
+	interface Props {
+		open: boolean;
+		keys: Keys;
+	}
+	let { open = $bindable(), keys }: Props = $props();
+
+	/** The action that gets the next key that is pressed. */
+	let waiting = $state<string | null>(null);
+	let said = $state('');
+
+	const textOf = (id: string) => keysOf(id, keys.chosen).map(keyWords).join(' or ') || 'No key';
+	const isChanged = $derived(Object.keys(keys.chosen).length > 0);
+
+	function change({ id }: Action) {
+		waiting = waiting === id ? null : id;
+		said = '';
+	}
+	function choose(event: KeyboardEvent) {
+		if (waiting === null) return;
+		const key = keyOf(event);
+		if (key === null) return;
+		event.preventDefault();
+		event.stopPropagation();
+		if (key !== 'Escape') {
+			const lost = keys.choose(waiting, key);
+			said = lost ? `${keyWords(key)} was the key for “${lost.words}”, which has none now.` : '';
+		}
+		waiting = null;
+	}
+	function reset() {
+		keys.reset();
+		said = '';
+	}
+</script>
+
+<svelte:window onkeydowncapture={choose} />
+
+<Modal bind:open size="md" title="Keys" onclose={() => (waiting = null)}>
+	<Table>
+		<TableBody>
+			{#each ACTIONS.values() as action (action.id)}
+				<TableBodyRow>
+					<TableBodyCell class="figures py-1 font-semibold">
+						{waiting === action.id ? 'Press the new key…' : textOf(action.id)}
+					</TableBodyCell>
+					<TableBodyCell class="py-1 whitespace-normal">{action.words}</TableBodyCell>
+					<TableBodyCell class="py-1 text-right">
+						<Button
+							size="xs"
+							color="alternative"
+							aria-label="Change the key for: {action.words}"
+							onclick={() => change(action)}>{waiting === action.id ? 'Cancel' : 'Change'}</Button
+						>
+					</TableBodyCell>
+				</TableBodyRow>
+			{/each}
+		</TableBody>
+	</Table>
+	{#snippet footer()}
+		<p role="status" class="grow text-sm">{said || 'The keys are kept on this machine.'}</p>
+		{#if isChanged}
+			<Button size="sm" color="alternative" onclick={reset}>Back to the usual keys</Button>
+		{/if}
+	{/snippet}
+</Modal>

@@ -1,0 +1,161 @@
+<script lang="ts">
+	/** A new destination: one the organisation has used before, a place of a host's account, or any address with a key. */
+	import { Input, Label, Modal } from 'flowbite-svelte';
+	import { TrashBinOutline } from 'flowbite-svelte-icons';
+	import type { SavedDestination } from '../../../core/show/state.ts';
+	import { askServer } from '../../ui/ask.ts';
+	import { useDesk } from '../context.ts';
+
+	interface Props {
+		open: boolean;
+		/** Another one is wanted, by address and key. */
+		onnew: () => void;
+	}
+	let { open = $bindable(), onnew }: Props = $props();
+	const session = useDesk();
+	const show = $derived(session.state);
+
+	interface Place {
+		id: string;
+		name: string;
+		maxHeight: number | null;
+		maxKbps: number | null;
+	}
+	let saved = $state.raw<SavedDestination[]>([]);
+	let url = $state('');
+	let token = $state('');
+	let places = $state.raw<Place[] | null>(null);
+	let problem = $state('');
+	let busy = $state(false);
+	/** The one that is forgotten at the next press. */
+	let forgetting = $state('');
+	const others = $derived(saved.filter(({ id }) => !show.setup.destinations.some((each) => each.id === id)));
+
+	$effect(() => {
+		if (open) void loadSaved();
+		// What was typed is not kept in a closed dialog: an access code must not wait there.
+		else {
+			token = problem = forgetting = '';
+			places = null;
+		}
+	});
+
+	async function loadSaved() {
+		const response = await fetch('/api/destinations').catch(() => null);
+		if (response?.ok) saved = ((await response.json()) as { destinations: SavedDestination[] }).destinations;
+	}
+	async function attach({ id: destinationId }: SavedDestination) {
+		const told = await askServer(`/api/events/${session.eventId}/destinations`, 'POST', { destinationId });
+		problem = 'problem' in told ? told.problem : '';
+		if (problem === '') open = false;
+	}
+	async function forget(id: string) {
+		if (forgetting !== id) {
+			forgetting = id;
+			return;
+		}
+		const told = await askServer(`/api/destinations/${id}`, 'DELETE', {});
+		problem = 'problem' in told ? told.problem : '';
+		await loadSaved();
+	}
+	async function list() {
+		busy = true;
+		const told = await askServer<{ places: Place[] }>('/api/accounts', 'POST', { url, token });
+		busy = false;
+		problem = 'problem' in told ? told.problem : '';
+		if ('answer' in told) places = told.answer.places;
+	}
+	async function connect(placeId: string) {
+		busy = true;
+		const told = await askServer(`/api/events/${session.eventId}/destinations/connect`, 'POST', {
+			url,
+			token,
+			placeId,
+		});
+		busy = false;
+		problem = 'problem' in told ? told.problem : '';
+		if (problem === '') open = false;
+	}
+</script>
+
+<Modal bind:open size="md" title="Add a destination">
+	<div class="grid gap-4 text-gray-900 dark:text-paper">
+		{#if others.length > 0}
+			<section class="grid gap-1" aria-labelledby="used-before">
+				<h3 id="used-before" class="font-semibold">Used before</h3>
+				<ul class="grid gap-1">
+					{#each others as destination (destination.id)}
+						<li class="flex items-center gap-2">
+							<button class="act min-w-0 flex-1 truncate text-left" onclick={() => void attach(destination)}
+								>{destination.name}
+								<span class="figures pl-2 text-xs font-normal text-gray-300">{destination.address}</span></button
+							>
+							<button
+								class="act flex items-center gap-1 px-2"
+								aria-label={forgetting === destination.id
+									? `Forget ${destination.name} and its key for good`
+									: `Forget ${destination.name}`}
+								onclick={() => void forget(destination.id)}
+							>
+								<TrashBinOutline class="size-4" />{#if forgetting === destination.id}Its key too?{/if}
+							</button>
+						</li>
+					{/each}
+				</ul>
+			</section>
+		{/if}
+		<section class="grid gap-2" aria-labelledby="any-host">
+			<h3 id="any-host" class="font-semibold">Any host, by its address and key</h3>
+			<button
+				class="act-main justify-self-start"
+				onclick={() => {
+					open = false;
+					onnew();
+				}}>Enter address and key</button
+			>
+		</section>
+		<section class="grid gap-2" aria-labelledby="by-account">
+			<h3 id="by-account" class="font-semibold">A host’s account</h3>
+			<p class="text-sm text-gray-600 dark:text-gray-300">
+				Then the host gives this week’s key by itself, and is told title and description from here.
+			</p>
+			<form
+				class="grid grid-cols-[3fr_2fr_auto] items-end gap-2"
+				autocomplete="off"
+				onsubmit={(event) => {
+					event.preventDefault();
+					void list();
+				}}
+			>
+				<Label>
+					Address of the account
+					<Input bind:value={url} required class="figures mt-1" placeholder="https://host.example/account" />
+				</Label>
+				<Label>
+					Access code
+					<Input type="password" bind:value={token} required class="mt-1" autocomplete="off" />
+				</Label>
+				<button class="act" disabled={busy}>{busy ? 'Asks…' : 'Connect'}</button>
+			</form>
+			{#if places}
+				<ul class="grid gap-1" aria-label="Places of this account">
+					{#each places as { id, name, maxHeight, maxKbps } (id)}
+						<li>
+							<button class="act w-full text-left" disabled={busy} onclick={() => void connect(id)}
+								>Add {name}
+								<span class="figures pl-2 text-xs font-normal text-gray-300"
+									>{[maxHeight && `${maxHeight} lines`, maxKbps && `${maxKbps / 1000} Mbit/s`]
+										.filter(Boolean)
+										.join(', ')}</span
+								></button
+							>
+						</li>
+					{:else}
+						<li>This account may post nowhere.</li>
+					{/each}
+				</ul>
+			{/if}
+		</section>
+		{#if problem}<p role="alert" class="border-l-4 border-lamp pl-3 font-semibold">{problem}</p>{/if}
+	</div>
+</Modal>

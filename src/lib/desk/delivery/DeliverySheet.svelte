@@ -1,0 +1,198 @@
+<script lang="ts">
+	/** How the event is sent: what the line carries, what that makes of the picture, and what viewers see in trouble. */
+	import { format } from 'date-fns';
+	import { judgeLine, planDelivery, type Delivery } from '../../../core/show/delivery/delivery.ts';
+	import { kindOf } from '../../../core/show/sources/source.ts';
+	import { MOST_PICTURE_TRACKS, planTracks } from '../../../core/show/delivery/tracks.ts';
+	import { askServer } from '../../ui/ask.ts';
+	import { durationOf, rateOf } from '../../ui/format.ts';
+	import NumberField from '../../ui/NumberField.svelte';
+	import TimedBar from '../../ui/TimedBar.svelte';
+	import { useDesk } from '../context.ts';
+	import Sheet from '../../ui/Sheet.svelte';
+
+	const session = useDesk();
+	const show = $derived(session.state);
+
+	/** Three runs of two seconds, and what lies between them. */
+	const MEASURES_S = 7;
+	const { delivery } = $derived(show.setup);
+	const { lines } = $derived(show.live);
+	const plan = $derived(planDelivery(show));
+	const newest = $derived(lines.at(-1) ?? null);
+	const roomS = $derived(session.show.status?.recording.roomS ?? null);
+	const cards = $derived(show.setup.sources.filter((source) => kindOf(source).canHold));
+	const pictures = $derived(show.setup.sources.filter((source) => kindOf(source).isLive));
+	const tracks = $derived(planTracks(show.setup));
+	const apartCount = $derived(tracks.length);
+	const pictureTracks = $derived(tracks.filter((track) => track.kind === 'source'));
+	const MOST = { sourceIds: MOST_PICTURE_TRACKS, channelIds: 32 } as const;
+	const chosen = (key: keyof typeof MOST, list: readonly { id: string }[]) =>
+		list.filter(({ id }) => delivery.apart[key].includes(id)).length;
+	const toggled = (list: readonly string[], id: string) =>
+		list.includes(id) ? list.filter((each) => each !== id) : [...list, id];
+	let measuring = $state(false);
+	let problem = $state('');
+
+	function change(part: Partial<Delivery>) {
+		session.do({ type: 'setDelivery', delivery: { ...delivery, ...part } });
+	}
+	async function measure() {
+		measuring = true;
+		problem = '';
+		const told = await askServer(`/api/events/${session.eventId}/line`, 'POST', {});
+		measuring = false;
+		problem = 'problem' in told ? told.problem : '';
+	}
+	const runs = (list: readonly number[]) => list.map((kbps) => (kbps / 1000).toFixed(1)).join(', ');
+</script>
+
+<Sheet title="How it is sent" onclose={() => session.sheet.close()}>
+	<div class="grid gap-4">
+		<section class="grid gap-1">
+			<h3 class="font-semibold">The line</h3>
+			{#if newest}
+				{@const { kbps, steady } = judgeLine(newest)}
+				<p>
+					<span class="figures text-xl font-semibold">{rateOf(kbps)}</span> upload{steady ? '' : ', unsteady'}
+				</p>
+				<p class="text-xs text-gray-300">
+					{format(newest.at, 'd MMM, HH:mm')}: {runs(newest.runsKbps)} Mbit/s.
+					{#if !steady}The runs disagree, so the lowest counts. Is somebody else using the line?{/if}
+				</p>
+			{:else}
+				<p class="text-gray-300">Not measured yet.</p>
+			{/if}
+			{#if measuring}
+				<TimedBar label="Sends for {MEASURES_S} s…" seconds={MEASURES_S} />
+			{:else}
+				<button class="act" disabled={session.isOnAir} onclick={measure}>Measure the line</button>
+				{#if session.isOnAir}<p class="text-xs text-gray-300">The broadcast needs all of it now.</p>{/if}
+			{/if}
+			{#if problem}<p role="alert" class="border-l-4 border-lamp pl-2 font-semibold">{problem}</p>{/if}
+			{#if lines.length > 1}
+				<details class="text-sm">
+					<summary class="cursor-pointer">Measured before</summary>
+					<ul class="figures text-xs">
+						{#each lines.slice(0, -1).toReversed() as line, i (i)}
+							<li class="flex justify-between">
+								<span>{format(line.at, 'd MMM, HH:mm')}</span><span>{runs(line.runsKbps)} Mbit/s</span>
+							</li>
+						{/each}
+					</ul>
+				</details>
+			{/if}
+		</section>
+
+		<section class="grid gap-1">
+			<h3 class="font-semibold">What that makes of the picture</h3>
+			<ul class="grid gap-1 text-sm">
+				{#each plan.reasons as reason, i (i)}<li>{reason}</li>{/each}
+			</ul>
+			{#each plan.warnings as warning, i (i)}<p class="border-l-4 border-lamp pl-2 font-semibold">
+					{warning}
+				</p>{/each}
+			<label class="mt-1 flex items-center gap-2">
+				<input
+					type="checkbox"
+					class="tick"
+					checked={delivery.chosenKbps !== null}
+					disabled={session.isOnAir}
+					onchange={() => change({ chosenKbps: delivery.chosenKbps === null ? plan.renditions[0]!.kbps : null })}
+				/>
+				I choose the rate myself
+			</label>
+			{#if delivery.chosenKbps !== null}
+				<NumberField
+					label="kbit/s"
+					value={delivery.chosenKbps}
+					min={100}
+					max={50_000}
+					onchange={(chosenKbps) => change({ chosenKbps })}
+				/>
+			{/if}
+			{#if session.isOnAir}<p class="text-xs text-gray-300">Changes count from the next broadcast on.</p>{/if}
+		</section>
+
+		<section class="grid gap-1">
+			<h3 class="font-semibold">When the desk is away</h3>
+			<p class="text-xs text-gray-300">
+				If this tab is closed or its machine fails, viewers see a card and hear nothing, and nobody is thrown out.
+			</p>
+			<select
+				class="field w-full"
+				aria-label="Card that viewers see"
+				value={delivery.holdingId ?? ''}
+				onchange={({ currentTarget }) => change({ holdingId: currentTarget.value || null })}
+			>
+				<option value="">“Back shortly”, made by Bivvo</option>
+				{#each cards as { id, name } (id)}<option value={id}>{name}</option>{/each}
+			</select>
+			<NumberField
+				label="Ends by itself after, min"
+				value={delivery.holdMinutes}
+				min={1}
+				max={240}
+				onchange={(holdMinutes) => change({ holdMinutes })}
+			/>
+		</section>
+
+		<section class="grid gap-1">
+			<h3 class="font-semibold">The recording</h3>
+			<label class="flex items-center gap-2">
+				<input
+					type="checkbox"
+					class="tick"
+					checked={delivery.records}
+					disabled={session.isOnAir}
+					onchange={() => change({ records: !delivery.records })}
+				/>
+				Record the program while on air
+			</label>
+			{#if !delivery.records}<p class="border-l-4 border-air pl-2 font-bold">Nothing is recorded.</p>{/if}
+			{#if delivery.records}
+				<details class="text-sm">
+					<summary class="cursor-pointer">Beside it, each apart: {apartCount || 'nothing'}</summary>
+					<p class="py-1 text-xs text-gray-300">
+						For whoever edits later: a file for each, all beginning at the same instant.
+						{#if pictureTracks.length > 0}Pictures have {pictureTracks[0]!.maxHeight} lines, so that this machine keeps up.{/if}
+					</p>
+					{#each [{ title: 'Pictures', list: pictures, key: 'sourceIds' as const }, { title: 'Sounds', list: show.setup.channels, key: 'channelIds' as const }] as { title, list, key } (key)}
+						<fieldset>
+							<legend class="flex w-full items-center justify-between font-semibold">
+								{title}
+								<button
+									class="act px-2 py-0.5 text-xs"
+									disabled={session.isOnAir}
+									onclick={() =>
+										change({
+											apart: {
+												...delivery.apart,
+												[key]: chosen(key, list) > 0 ? [] : list.slice(0, MOST[key]).map(({ id }) => id),
+											},
+										})}>{chosen(key, list) > 0 ? 'None' : 'All'}</button
+								>
+							</legend>
+							{#each list as { id, name } (id)}
+								<label class="flex min-h-7 items-center gap-2">
+									<input
+										type="checkbox"
+										class="tick"
+										checked={delivery.apart[key].includes(id)}
+										disabled={session.isOnAir ||
+											(!delivery.apart[key].includes(id) && delivery.apart[key].length >= MOST[key])}
+										onchange={() => change({ apart: { ...delivery.apart, [key]: toggled(delivery.apart[key], id) } })}
+									/>
+									{name}
+								</label>
+							{:else}
+								<p class="text-xs text-gray-300">There are none.</p>
+							{/each}
+						</fieldset>
+					{/each}
+				</details>
+			{/if}
+			{#if roomS !== null}<p class="text-xs text-gray-300">The disk has room for {durationOf(roomS)}.</p>{/if}
+		</section>
+	</div>
+</Sheet>

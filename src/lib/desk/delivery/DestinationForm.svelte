@@ -1,0 +1,199 @@
+<script lang="ts">
+	import { Helper, Input, Label, Modal, Textarea } from 'flowbite-svelte';
+	import { untrack } from 'svelte';
+	import { cleanKey, parseAddress, parsePasted } from '../../../core/delivery/address.ts';
+	import type { Destination } from '../../../core/show/state.ts';
+	import { askServer } from '../../ui/ask.ts';
+	import { useDesk } from '../context.ts';
+	import { newId } from '../../show/new-id.ts';
+
+	interface Props {
+		/** The destination to change, or null for a new one. */
+		destination: Destination | null;
+		open: boolean;
+	}
+	let { destination, open = $bindable() }: Props = $props();
+	const session = useDesk();
+
+	const start = untrack(() => destination);
+	let name = $state(start?.name ?? '');
+	let address = $state(start?.address ?? '');
+	let key = $state('');
+	let userName = $state(start?.userName ?? '');
+	let password = $state('');
+	let maxHeight = $state(start?.maxHeight ?? undefined);
+	/** In Mbit/s, as hosts name it. */
+	let maxMbps = $state(start?.maxKbps ? start.maxKbps / 1000 : undefined);
+	let maxFps = $state(start?.maxFps ?? undefined);
+	let accountUrl = $state(start?.accountUrl ?? '');
+	let pasted = $state('');
+	let keyShown = $state(false);
+	/** True when the field holds the stored key, fetched because somebody asked to see it. */
+	let keyTouched = $state(false);
+	let problem = $state('');
+	let saving = $state(false);
+
+	const addressProblem = $derived.by(() => {
+		if (address.trim() === '') return '';
+		const parsed = parseAddress(address);
+		return 'problem' in parsed ? parsed.problem : '';
+	});
+
+	function takePasted() {
+		if (pasted.trim() === '') return;
+		const found = parsePasted(pasted);
+		if ('problem' in found) {
+			problem = found.problem;
+			return;
+		}
+		address = found.address;
+		if (found.key) {
+			key = found.key;
+			keyTouched = true;
+		}
+		problem = '';
+		pasted = '';
+	}
+
+	async function showKey() {
+		if (!keyShown && key === '' && destination?.hasKey) {
+			const response = await fetch(`/api/events/${session.eventId}/destinations/${destination.id}/reveal`, {
+				method: 'POST',
+				headers: { 'Content-Type': 'application/json' },
+				body: '{}',
+			});
+			if (response.ok) key = ((await response.json()) as { key: string }).key;
+			else problem = 'The key could not be fetched. Try again.';
+		}
+		keyShown = !keyShown;
+	}
+
+	async function save(event: SubmitEvent) {
+		event.preventDefault();
+		problem = addressProblem;
+		if (problem) return;
+		saving = true;
+		const body = {
+			id: destination?.id ?? newId(),
+			name,
+			address,
+			key: keyTouched ? cleanKey(key) : null,
+			userName,
+			password: password === '' ? null : password,
+			maxHeight: maxHeight ?? null,
+			maxKbps: maxMbps ? Math.round(1000 * maxMbps) : null,
+			maxFps: maxFps ?? null,
+			accountUrl: accountUrl.trim() || null,
+		};
+		const told = await askServer(`/api/events/${session.eventId}/destinations`, 'PUT', body);
+		saving = false;
+		problem = 'problem' in told ? told.problem : '';
+		if (problem === '') open = false;
+	}
+
+	function remove() {
+		if (!destination) return;
+		const { id: destinationId, name } = destination;
+		open = false;
+		session.doWithUndo({ type: 'removeDestination', destinationId }, `${name} was removed.`);
+	}
+
+	// What was typed is not kept in a closed dialog: a key must not wait there.
+	$effect(() => {
+		if (open) return;
+		key = password = pasted = problem = '';
+		keyShown = keyTouched = false;
+	});
+</script>
+
+<Modal bind:open size="md" title={destination ? `Change ${destination.name}` : 'Add a destination'}>
+	<form id="destination-form" class="grid gap-3" onsubmit={save} autocomplete="off">
+		<Label>
+			Paste address and key together
+			<Textarea
+				bind:value={pasted}
+				rows={2}
+				class="mt-1 w-full"
+				placeholder="Paste here what the host shows you; the fields below fill themselves"
+				oninput={() => setTimeout(takePasted)}
+			/>
+		</Label>
+		<Label>
+			Name
+			<Input bind:value={name} required maxlength={120} class="mt-1" placeholder="Ridge Channel" />
+		</Label>
+		<Label>
+			Server address
+			<Input bind:value={address} required class="figures mt-1" placeholder="rtmp://host.example/live" />
+			{#if addressProblem}<Helper class="mt-1 font-semibold text-lamp">{addressProblem}</Helper>{/if}
+		</Label>
+		<div>
+			<Label for="destination-key">Key</Label>
+			<div class="mt-1 flex gap-2">
+				<Input
+					id="destination-key"
+					type={keyShown ? 'text' : 'password'}
+					bind:value={key}
+					class="figures"
+					autocomplete="off"
+					spellcheck="false"
+					placeholder={destination?.hasKey ? 'Stored. Paste here only to replace it' : 'Paste the key'}
+					oninput={() => {
+						keyTouched = true;
+						key = cleanKey(key);
+					}}
+				/>
+				<button type="button" class="act shrink-0" aria-pressed={keyShown} onclick={showKey}
+					>{keyShown ? 'Hide' : 'Show'}</button
+				>
+			</div>
+			<Helper class="mt-1">Blanks and line breaks are taken out. Whoever has the key can send in your name.</Helper>
+		</div>
+		<div class="grid grid-cols-2 gap-3">
+			<Label>
+				User name, if the host asks
+				<Input bind:value={userName} class="mt-1" autocomplete="off" />
+			</Label>
+			<Label>
+				Password
+				<Input
+					type="password"
+					bind:value={password}
+					class="mt-1"
+					autocomplete="new-password"
+					placeholder={destination?.userName ? 'Stored' : ''}
+				/>
+			</Label>
+		</div>
+		<fieldset class="grid grid-cols-3 gap-3">
+			<legend class="col-span-3 pb-1 text-sm text-gray-900 dark:text-paper"
+				>What the host takes at most, if it says so</legend
+			>
+			<Label>
+				Lines
+				<Input type="number" min={120} max={4320} bind:value={maxHeight} class="figures mt-1" placeholder="1080" />
+			</Label>
+			<Label>
+				Mbit/s in all
+				<Input type="number" min={0.2} max={100} step="any" bind:value={maxMbps} class="figures mt-1" placeholder="6" />
+			</Label>
+			<Label>
+				Pictures a second
+				<Input type="number" min={10} max={120} bind:value={maxFps} class="figures mt-1" placeholder="60" />
+			</Label>
+		</fieldset>
+		<Label>
+			Address of its account, if it has one
+			<Input bind:value={accountUrl} class="figures mt-1" placeholder="https://host.example/account/ridge" />
+			<Helper class="mt-1">Then the desk knows whether viewers see the stream, and how many do.</Helper>
+		</Label>
+		{#if problem}<p role="alert" class="border-l-4 border-lamp pl-3 font-semibold text-gray-900 dark:text-paper">
+				{problem}
+			</p>{/if}
+	</form>
+	{#snippet footer()}
+		<button class="act-main" form="destination-form" disabled={saving}>{saving ? 'Saving…' : 'Save'}</button>
+		<button class="act" onclick={() => (open = false)}>Leave it</button>
+		{#if destination}<button class="act ml-auto" onclick={remove} disabled={session.isOnAir}>Remove</button>{/if}
+	{/snippet}
+</Modal>

@@ -1,0 +1,147 @@
+<script lang="ts">
+	import { AnnotationOutline, EditOutline } from 'flowbite-svelte-icons';
+	import type { Destination } from '../../../core/show/state.ts';
+	import { askServer } from '../../ui/ask.ts';
+	import { rateOf } from '../../ui/format.ts';
+	import AddDestination from './AddDestination.svelte';
+	import DestinationForm from './DestinationForm.svelte';
+	import DetailsForm from './DetailsForm.svelte';
+	import { phaseWord } from './phases.ts';
+	import { useDesk } from '../context.ts';
+	import { format } from 'date-fns';
+
+	const session = useDesk();
+	const show = $derived(session.state);
+
+	let formOpen = $state(false);
+	let edited = $state.raw<Destination | null>(null);
+	let addOpen = $state(false);
+	let detailsOpen = $state(false);
+	let told = $state.raw<Destination | null>(null);
+	const statusOf = (id: string) => session.show.status?.destinations.find((status) => status.id === id);
+
+	/** What came of the newest test of each. */
+	let tests = $state.raw<Record<string, { at: number; problem: string | null } | 'running'>>({});
+	const ticked = $derived(show.setup.destinations.filter((each) => each.ticked));
+	const testing = $derived(Object.values(tests).includes('running'));
+
+	async function testAll() {
+		await Promise.all(ticked.map(({ id }) => test(id)));
+	}
+	async function test(id: string) {
+		tests = { ...tests, [id]: 'running' };
+		const path = `/api/events/${session.eventId}/destinations/${id}/test`;
+		const told = await askServer<{ problem: string | null }>(path, 'POST', {});
+		const problem = 'problem' in told ? told.problem : told.answer.problem;
+		tests = { ...tests, [id]: { at: Date.now(), problem } };
+	}
+
+	function edit(destination: Destination | null) {
+		edited = destination;
+		formOpen = true;
+	}
+</script>
+
+<section class="panel" aria-labelledby="destinations">
+	<h2 id="destinations" class="panel-title">Where it goes</h2>
+	<ul class="grid grid-cols-[minmax(0,1fr)]">
+		{#each show.setup.destinations as destination (destination.id)}
+			{@const status = statusOf(destination.id)}
+			<li class="flex items-start gap-1.5 border-t border-slate-rule py-1.5 pr-1.5 pl-3">
+				<input
+					type="checkbox"
+					class="mt-1 size-5 rounded-sm border-gray-400 bg-gray-700 text-primary-700"
+					aria-label="Send to {destination.name}"
+					checked={destination.ticked}
+					disabled={session.isOnAir}
+					title={session.isOnAir ? 'This can be changed when off air' : ''}
+					onchange={() =>
+						session.do({ type: 'tickDestination', destinationId: destination.id, ticked: !destination.ticked })}
+				/>
+				<div class="min-w-0 flex-1">
+					<p class="truncate font-semibold">{destination.name}</p>
+					<p class="figures text-xs text-gray-300">
+						{#if status?.phase === 'live'}
+							live, {rateOf(status.rateKbps)}
+							{#if session.isRehearsing && session.rehearsalWatchUrl}
+								<a
+									class="block underline"
+									href="{session.rehearsalWatchUrl}{destination.id}"
+									target="_blank"
+									rel="noreferrer">see what arrives</a
+								>
+							{/if}
+							{#if status.audience?.public === false}
+								<span class="block text-lamp">▲ not public yet</span>
+							{:else if status.audience}
+								<span class="block">{status.audience.viewers} watching</span>
+							{/if}
+						{:else if !destination.hasKey}
+							<span class="text-lamp">▲ no key yet</span>
+						{:else if destination.ticked}
+							{phaseWord(status, session.isOnAir)}
+						{:else}
+							not for this event
+						{/if}
+					</p>
+					{#if tests[destination.id] && !session.isOnAir}
+						{@const tested = tests[destination.id]!}
+						<p class="text-xs" role="status">
+							{#if tested === 'running'}
+								Asks the host…
+							{:else if tested.problem === null}
+								✓ {format(tested.at, 'HH:mm')}: it takes the stream
+							{:else}
+								<span class="text-lamp">▲ {tested.problem}</span>
+							{/if}
+						</p>
+					{/if}
+				</div>
+				{#if destination.accountUrl}
+					<button
+						class="p-0.5 text-gray-300 hover:text-lamp"
+						aria-label="What viewers are told at {destination.name}"
+						title="Title, description and who may see it"
+						onclick={() => {
+							told = destination;
+							detailsOpen = true;
+						}}
+					>
+						<AnnotationOutline class="size-5" />
+					</button>
+				{/if}
+				<button
+					class="p-0.5 text-gray-300 hover:text-lamp"
+					aria-label="Change {destination.name}"
+					onclick={() => edit(destination)}
+				>
+					<EditOutline class="size-5" />
+				</button>
+			</li>
+		{:else}
+			<li class="border-t border-slate-rule px-3 py-2 text-sm text-gray-300">
+				Nowhere yet. Add the host that your viewers use.
+			</li>
+		{/each}
+	</ul>
+	<div class="m-2 grid grid-cols-[2fr_3fr] gap-1">
+		<button
+			class="act col-span-2 px-2 text-sm"
+			disabled={session.isOnAir}
+			title={session.isOnAir ? 'This can be done when off air' : ''}
+			onclick={() => (addOpen = true)}>Add a destination</button
+		>
+		<button
+			class="act px-2 text-sm"
+			disabled={session.isOnAir || testing || ticked.length === 0}
+			aria-label="Test without going on air"
+			title="Asks each ticked host whether it would take the stream. Nothing is sent."
+			onclick={testAll}>{testing ? 'Tests…' : 'Test'}</button
+		>
+		<button class="act px-2 text-sm" onclick={() => session.sheet.editDelivery()}>How it is sent…</button>
+	</div>
+</section>
+
+<AddDestination bind:open={addOpen} onnew={() => edit(null)} />
+{#key told}{#if told}<DetailsForm destination={told} bind:open={detailsOpen} />{/if}{/key}
+{#key edited}<DestinationForm destination={edited} bind:open={formOpen} />{/key}

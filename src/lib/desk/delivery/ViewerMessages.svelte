@@ -1,0 +1,37 @@
+<script lang="ts">
+	/** What viewers write at the hosts; what should not be seen is hidden by one press. */
+	import { format } from 'date-fns';
+	import { useDesk } from '../context.ts';
+
+	const session = useDesk();
+	const show = $derived(session.state);
+
+	const seen = $derived(session.show.viewers.filter(({ id }) => !show.live.hiddenMessages.includes(id)));
+	const nameOf = (id: string) => show.setup.destinations.find((each) => each.id === id)?.name ?? '';
+
+	function hide(id: string, from: string) {
+		session.doWithUndo({ type: 'hideMessage', messageId: id, hidden: true }, `What ${from} wrote is hidden here.`);
+	}
+</script>
+
+{#if seen.length > 0}
+	<section class="panel" aria-labelledby="viewers-write">
+		<h2 id="viewers-write" class="panel-title">Viewers write</h2>
+		<ul class="grid max-h-56 overflow-y-auto" aria-live="polite">
+			{#each seen.toReversed() as { id, destinationId, at, from, text } (id)}
+				<li class="border-t border-slate-rule px-3 py-1.5 text-sm">
+					<p class="flex items-baseline gap-2">
+						<span class="min-w-0 flex-1 truncate font-semibold" title={nameOf(destinationId)}>{from}</span>
+						<span class="figures text-xs text-gray-300">{format(at, 'HH:mm')}</span>
+						<button
+							class="text-xs text-gray-300 underline hover:text-lamp"
+							aria-label="Hide what {from} wrote"
+							onclick={() => hide(id, from)}>Hide</button
+						>
+					</p>
+					<p class="break-words">{text}</p>
+				</li>
+			{/each}
+		</ul>
+	</section>
+{/if}

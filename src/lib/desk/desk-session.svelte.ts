@@ -1,0 +1,161 @@
+/* eslint-disable svelte/prefer-svelte-reactivity -- conditions are replaced whole, never changed in place */
+/** What the desk works with: a session of the show, the engine when this page is it, and the headphones. */
+import { dequal } from 'dequal';
+import type { SoundReport } from '../../core/show/messages.ts';
+import type { Picture } from '../../core/show/state.ts';
+import { Engine, type EngineEvents } from '../../engine/engine.ts';
+import { sourceFault } from '../../engine/sources/fault.ts';
+import type { SourceCondition } from '../../engine/sources/open-source.ts';
+import { askForShare } from '../../engine/sources/screen.ts';
+import { EngineFailure, type EnginePart, type Trouble } from '../../engine/trouble.ts';
+import { Ears } from '../mix/ears.svelte.ts';
+import { Listening } from '../mix/listening.svelte.ts';
+import { SyncWatch } from '../mix/sync-watch.ts';
+import { ShowSession } from '../show/show-session.svelte.ts';
+import { SideSheet } from './side-sheet.svelte.ts';
+
+export class DeskSession extends ShowSession {
+	/** URL prefix of the page where a rehearsal can be watched, before the destination's id; null where nobody can rehearse. */
+	readonly rehearsalWatchUrl: string | null;
+	/** The headphones of this machine. */
+	readonly ears: Ears;
+	readonly sheet = new SideSheet(this);
+	/** Of each source, as the engine sees it. */
+	conditions = $state.raw<ReadonlyMap<string, SourceCondition>>(new Map());
+	/** What stops the program, by the part that reports it. */
+	troubles = $state.raw<Partial<Record<EnginePart, Trouble>>>({});
+	/** For how long viewers have seen nothing but black, milliseconds. */
+	blackMs = $state(0);
+	/** True while the browser plays nothing until something on the page is pressed. */
+	needsPress = $state(false);
+	#engine = $state.raw<Engine | null>(null);
+	#listening = $state.raw<Listening | null>(null);
+	#syncWatch: SyncWatch | null = null;
+	/** The engine from its first moment on, and the picture that it was made for. */
+	#started: { engine: Engine; picture: Picture } | null = null;
+
+	constructor(eventId: string, rehearsalWatchUrl: string | null) {
+		super(eventId, true);
+		this.rehearsalWatchUrl = rehearsalWatchUrl;
+		this.show.onChange = () => this.#keepEngine();
+		this.ears = new Ears(
+			() => this.engine,
+			() => this.show.state?.setup.channels.map(({ id }) => id) ?? [],
+			(reason) => this.notify(reason),
+		);
+	}
+
+	override get engine(): Engine | null {
+		return this.#engine;
+	}
+
+	override get heard(): SoundReport | null {
+		return this.#listening?.report ?? super.heard;
+	}
+
+	/** What is under way, in a word. */
+	get underWay(): 'rehearsal' | 'broadcast' | 'recording' {
+		return this.isRehearsing ? 'rehearsal' : this.isSent ? 'broadcast' : 'recording';
+	}
+
+	/** How the program's picture is marked. */
+	get programMark(): 'onAir' | 'rehearsal' | 'program' {
+		return this.isRehearsing ? 'rehearsal' : this.isSent ? 'onAir' : 'program';
+	}
+
+	/** Call after a press anywhere: browsers hold sound back until then. */
+	async wake(): Promise<void> {
+		await this.engine?.wake();
+	}
+
+	/** Makes the program here instead of in the page that makes it now. */
+	takeOver(): void {
+		this.show.post({ type: 'wantEngine', takeOver: true });
+	}
+
+	/**
+	 * Asks the person to share a screen for a source and gives it to the engine.
+	 * @throws a fault when that is not possible here, or they decline
+	 */
+	async share(sourceId: string): Promise<void> {
+		const { engine } = this;
+		if (!engine) throw sourceFault('shareElsewhere', {});
+		engine.offerShare(sourceId, await askForShare());
+	}
+
+	override close(): void {
+		this.#stopEngine();
+		super.close();
+	}
+
+	/**
+	 * Called with every change of show, connection and lease: asks to be the engine when nobody is, starts it,
+	 * stops it when another page has taken over, and lets it follow the show.
+	 */
+	#keepEngine(): void {
+		const { status, state, connected } = this.show;
+		if (!state || !status) return;
+		if (connected && status.engine === null) this.show.post({ type: 'wantEngine', takeOver: false });
+		const isSamePicture = dequal(this.#started?.picture, state.setup.picture);
+		if (this.#started && (this.isWatching || !isSamePicture)) this.#stopEngine();
+		if (this.isEngine && !this.#started) void this.#startEngine(state.setup.picture);
+		this.#started?.engine.follow(state);
+	}
+
+	async #startEngine(picture: Picture): Promise<void> {
+		const events: EngineEvents = {
+			conditions: (conditions) => (this.conditions = new Map(conditions)),
+			report: (report, blackMs) => {
+				this.blackMs = blackMs;
+				this.show.post({ type: 'report', report });
+			},
+			held: (isHeld) => (this.needsPress = isHeld),
+			trouble: (part, trouble) => this.#setTrouble(part, trouble),
+		};
+		const uplinkUrl = `${location.origin.replace(/^http/, 'ws')}/uplink/${this.eventId}?client=${this.show.client}`;
+		const options = { eventId: this.eventId, picture, uplinkUrl, history: this.show.loudnessHistory };
+		const engine = new Engine(options, events);
+		const started = (this.#started = { engine, picture });
+		try {
+			await engine.start();
+			if (this.#started === started) this.#listenTo(engine);
+		} catch (error) {
+			if (this.#started !== started) return;
+			void engine.close();
+			const failed = { code: 'failed' as const, about: { problem: (error as Error).message } };
+			this.#setTrouble('engine', error instanceof EngineFailure ? error.trouble : failed);
+		}
+	}
+
+	#listenTo(engine: Engine): void {
+		this.#engine = engine;
+		const syncWatch = (this.#syncWatch = new SyncWatch(engine, () => this.show.state));
+		this.#listening = new Listening(
+			engine,
+			() => this.show.state,
+			() => ({ apart: syncWatch.apart, echo: [...this.ears.heardBy] }),
+			{
+				report: (sound) => this.show.post({ type: 'sound', sound }),
+				loudness: (broadcastId, history) => this.show.post({ type: 'loudness', loudness: { broadcastId, history } }),
+			},
+		);
+	}
+
+	#setTrouble(part: EnginePart, trouble: Trouble | null): void {
+		if (!dequal(this.troubles[part] ?? null, trouble))
+			this.troubles = { ...this.troubles, [part]: trouble ?? undefined };
+	}
+
+	#stopEngine(): void {
+		this.troubles = {};
+		this.blackMs = 0;
+		this.needsPress = false;
+		this.#listening?.close();
+		this.#syncWatch?.close();
+		this.#listening = null;
+		this.ears.forget();
+		void this.#started?.engine.close();
+		this.#started = this.#engine = null;
+		this.conditions = new Map();
+	}
+}

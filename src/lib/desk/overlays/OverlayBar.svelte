@@ -1,0 +1,78 @@
+<script lang="ts">
+	/** Overlays and patches: one press on, one press off, also while on air. */
+	import { isShown, type Overlay } from '../../../core/show/overlays/overlay.ts';
+	import { press } from '../../ui/press.ts';
+	import { useDesk } from '../context.ts';
+
+	const session = useDesk();
+	const show = $derived(session.state);
+
+	let now = $state(Date.now());
+	$effect(() => {
+		const timer = setInterval(() => (now = Date.now()), 250);
+		return () => clearInterval(timer);
+	});
+	const shown = (overlay: Overlay) => isShown(overlay, show.live.shown[overlay.id], now + session.show.clockOffsetMs);
+
+	const personOf = (overlay: Overlay) =>
+		overlay.kind === 'lowerThird' ? show.setup.people.find(({ id }) => id === overlay.personId) : undefined;
+	function toggle(overlay: Overlay) {
+		const { id: overlayId } = overlay;
+		session.do(shown(overlay) ? { type: 'hideOverlay', overlayId } : { type: 'showOverlay', overlayId });
+	}
+	const words = (overlay: Overlay) =>
+		overlay.kind === 'lowerThird' ? (personOf(overlay)?.name ?? 'nobody chosen') : overlay.name;
+	const pressed =
+		'aria-pressed:border-lamp aria-pressed:bg-lamp aria-pressed:text-ink px-2 py-1 text-sm truncate max-w-52';
+</script>
+
+<section
+	class="col-span-3 flex items-center gap-2 overflow-x-auto border-t border-slate-rule bg-slate-panel px-2 py-1.5"
+	aria-label="Overlays"
+>
+	<h2 class="text-sm font-semibold text-gray-300">Above the picture</h2>
+	{#each show.setup.overlays as overlay (overlay.id)}
+		<span class="flex items-center">
+			<button
+				class="act {pressed}"
+				aria-pressed={shown(overlay)}
+				disabled={overlay.kind === 'lowerThird' && !personOf(overlay)}
+				use:press={() => toggle(overlay)}
+			>
+				{shown(overlay) ? 'Hide' : 'Show'}
+				{words(overlay)}
+			</button>
+			{#if overlay.kind === 'lowerThird' && show.setup.people.length > 0}
+				<select
+					class="w-9 rounded-r-sm border-slate-rule bg-gray-700 py-1 text-sm text-paper"
+					aria-label="Who is named by {overlay.name}"
+					value={overlay.personId ?? ''}
+					onchange={({ currentTarget }) =>
+						session.do(
+							shown(overlay)
+								? { type: 'showOverlay', overlayId: overlay.id, personId: currentTarget.value }
+								: { type: 'changeOverlay', overlay: { ...overlay, personId: currentTarget.value } },
+						)}
+				>
+					{#each show.setup.people as { id, name, role } (id)}<option value={id}>{name}{role ? `, ${role}` : ''}</option
+						>{/each}
+				</select>
+			{/if}
+		</span>
+	{:else}
+		<span class="text-sm text-gray-300">Nothing yet.</span>
+	{/each}
+	{#each show.setup.patches as patch (patch.id)}
+		<button
+			class="act {pressed}"
+			aria-pressed={patch.on}
+			use:press={() => session.do({ type: 'changePatch', patch: { ...patch, on: !patch.on } })}
+		>
+			{patch.on ? '▩ Patched:' : 'Patch'}
+			{patch.name}
+		</button>
+	{/each}
+	<button class="act ml-auto px-2 py-1 text-sm whitespace-nowrap" onclick={() => session.sheet.editOverlays()}
+		>Names and overlays…</button
+	>
+</section>

@@ -1,0 +1,257 @@
+<script lang="ts">
+	/** The list of people, the overlays, and the patches of the program. */
+	import { ArrowDownOutline, ArrowUpOutline, TrashBinOutline } from 'flowbite-svelte-icons';
+	import { WHOLE } from '../../../core/show/basics.ts';
+	import type { Overlay, Person } from '../../../core/show/overlays/overlay.ts';
+	import { kindOf } from '../../../core/show/sources/source.ts';
+	import NumberField from '../../ui/NumberField.svelte';
+	import PatchFields from './PatchFields.svelte';
+	import { useDesk } from '../context.ts';
+	import { newId } from '../../show/new-id.ts';
+	import Sheet from '../../ui/Sheet.svelte';
+
+	const session = useDesk();
+	const show = $derived(session.state);
+
+	const withPicture = $derived(show.setup.sources.filter((source) => kindOf(source).brings.picture));
+	const onProgram = $derived(show.setup.patches.filter(({ sourceId }) => sourceId === null));
+
+	function changePerson(person: Person, part: Partial<Person>) {
+		session.do({ type: 'changePerson', person: { ...person, ...part } });
+	}
+	function removePerson({ id: personId, name }: Person) {
+		session.doWithUndo({ type: 'removePerson', personId }, `${name} was removed.`);
+	}
+	const change = (overlay: Overlay) => session.do({ type: 'changeOverlay', overlay });
+	function remove({ id: overlayId, name }: Overlay) {
+		session.doWithUndo({ type: 'removeOverlay', overlayId }, `${name} was deleted.`);
+	}
+
+	const common = { reach: 'every' as const, showMs: 0, move: 'fade' as const };
+	const CORNER = { x: 0.83, y: 0.05, width: 0.13, height: 0.16 };
+	function add(kind: string) {
+		const id = newId();
+		const source = withPicture.find((each) => !kindOf(each).isLive) ?? withPicture[0];
+		if (kind === 'lowerThird')
+			session.do({
+				type: 'addOverlay',
+				overlay: {
+					...common,
+					id,
+					name: 'Who is speaking',
+					kind: 'lowerThird',
+					move: 'rise',
+					showMs: 8000,
+					personId: show.setup.people[0]?.id ?? null,
+					side: 'left',
+				},
+			});
+		else if (kind === 'ticker')
+			session.do({
+				type: 'addOverlay',
+				overlay: { ...common, id, name: 'Ticker', kind: 'ticker', text: 'What viewers should know' },
+			});
+		else if (source) {
+			const box = kind === 'logo' ? CORNER : { ...WHOLE };
+			const name = kind === 'logo' ? 'Logo' : 'Frame';
+			session.do({
+				type: 'addOverlay',
+				overlay: { ...common, id, name, kind: 'picture', sourceId: source.id, box, fit: 'fit' },
+			});
+		} else session.notify('Add a still or a card as a source first.');
+	}
+	function addPatch() {
+		session.do({
+			type: 'addPatch',
+			patch: {
+				id: newId(),
+				name: 'Program',
+				sourceId: null,
+				area: { x: 0.3, y: 0.3, width: 0.4, height: 0.4 },
+				style: 'blur',
+				strength: 5,
+				on: false,
+				follow: false,
+			},
+		});
+	}
+	const KINDS = { lowerThird: 'Lower third', ticker: 'Ticker', picture: 'Picture' } as const;
+</script>
+
+<Sheet title="Names and overlays" onclose={() => session.sheet.close()}>
+	<div class="grid gap-4">
+		<section class="grid gap-1">
+			<h3 class="font-semibold">People</h3>
+			{#each show.setup.people as person (person.id)}
+				<div class="grid gap-1 rounded-sm border border-slate-rule p-1">
+					<div class="flex gap-1">
+						<input
+							class="field w-full"
+							aria-label="Name"
+							maxlength="120"
+							value={person.name}
+							onchange={({ currentTarget }) =>
+								currentTarget.value.trim() && changePerson(person, { name: currentTarget.value.trim() })}
+						/>
+						<button class="icon-act" aria-label="Remove {person.name}" onclick={() => removePerson(person)}>
+							<TrashBinOutline class="size-4" />
+						</button>
+					</div>
+					<input
+						class="field w-full"
+						aria-label="Role of {person.name}"
+						placeholder="role, place"
+						maxlength="160"
+						value={person.role}
+						onchange={({ currentTarget }) => changePerson(person, { role: currentTarget.value.trim() })}
+					/>
+				</div>
+			{:else}
+				<p class="border-2 border-dashed border-gray-500 p-2 text-gray-300">Nobody yet. Who will speak or sing?</p>
+			{/each}
+			<button
+				class="act py-1 text-xs"
+				onclick={() => session.do({ type: 'addPerson', person: { id: newId(), name: 'New name', role: '' } })}
+				>Add a person</button
+			>
+		</section>
+
+		<section class="grid gap-2">
+			<h3 class="font-semibold">Overlays, from back to front</h3>
+			{#each show.setup.overlays as overlay, at (overlay.id)}
+				<div class="grid gap-1 rounded-sm border border-slate-rule p-1.5">
+					<div class="flex items-center gap-0.5">
+						<input
+							class="field w-full"
+							aria-label="Name of the overlay"
+							maxlength="120"
+							value={overlay.name}
+							onchange={({ currentTarget }) =>
+								currentTarget.value.trim() && change({ ...overlay, name: currentTarget.value.trim() })}
+						/>
+						<button
+							class="icon-act"
+							aria-label="{overlay.name} to the back"
+							onclick={() => session.do({ type: 'moveOverlay', overlayId: overlay.id, at: Math.max(0, at - 1) })}
+							><ArrowUpOutline class="size-4" /></button
+						>
+						<button
+							class="icon-act"
+							aria-label="{overlay.name} to the front"
+							onclick={() => session.do({ type: 'moveOverlay', overlayId: overlay.id, at: at + 1 })}
+							><ArrowDownOutline class="size-4" /></button
+						>
+						<button class="icon-act" aria-label="Delete {overlay.name}" onclick={() => remove(overlay)}
+							><TrashBinOutline class="size-4" /></button
+						>
+					</div>
+					<p class="text-xs text-gray-300">{KINDS[overlay.kind]}</p>
+					{#if overlay.kind === 'ticker'}
+						<textarea
+							class="field w-full"
+							rows="3"
+							maxlength="600"
+							aria-label="Text of {overlay.name}"
+							value={overlay.text}
+							onchange={({ currentTarget }) => change({ ...overlay, text: currentTarget.value })}></textarea>
+					{:else if overlay.kind === 'picture'}
+						<select
+							class="field w-full"
+							aria-label="Picture of {overlay.name}"
+							value={overlay.sourceId}
+							onchange={({ currentTarget }) => change({ ...overlay, sourceId: currentTarget.value })}
+						>
+							{#each withPicture as { id, name } (id)}<option value={id}>{name}</option>{/each}
+						</select>
+						{#each [['x', 'From the left'], ['y', 'From the top'], ['width', 'Width'], ['height', 'Height']] as const as [side, label] (side)}
+							<NumberField
+								{label}
+								min={side === 'x' || side === 'y' ? -100 : 1}
+								max={200}
+								step={0.5}
+								unit="%"
+								value={Math.round(overlay.box[side] * 1000) / 10}
+								onchange={(value) => change({ ...overlay, box: { ...overlay.box, [side]: value / 100 } })}
+							/>
+						{/each}
+					{:else}
+						<select
+							class="field w-full"
+							aria-label="Side of {overlay.name}"
+							value={overlay.side}
+							onchange={({ currentTarget }) => change({ ...overlay, side: currentTarget.value as 'left' | 'right' })}
+						>
+							<option value="left">At the left</option>
+							<option value="right">At the right</option>
+						</select>
+					{/if}
+					<NumberField
+						label="Shown for (0: until pressed)"
+						min={0}
+						max={600}
+						unit="s"
+						value={overlay.showMs / 1000}
+						onchange={(value) => change({ ...overlay, showMs: Math.round(value * 1000) })}
+					/>
+					<select
+						class="field w-full"
+						aria-label="How {overlay.name} comes in"
+						value={overlay.move}
+						onchange={({ currentTarget }) => change({ ...overlay, move: currentTarget.value as Overlay['move'] })}
+					>
+						<option value="fade">Fades in</option>
+						<option value="rise">Rises in</option>
+						<option value="none">Is there at once</option>
+					</select>
+					<details>
+						<summary class="cursor-pointer"
+							>{overlay.reach === 'every' ? 'In every scene' : `In ${overlay.reach.length} scenes`}</summary
+						>
+						<label class="flex items-center gap-2">
+							<input
+								type="checkbox"
+								class="tick"
+								checked={overlay.reach === 'every'}
+								onchange={() => change({ ...overlay, reach: overlay.reach === 'every' ? [] : 'every' })}
+							/> Every scene
+						</label>
+						{#if overlay.reach !== 'every'}
+							{#each show.setup.scenes as { id, name } (id)}
+								{@const reach = overlay.reach}
+								<label class="flex items-center gap-2">
+									<input
+										type="checkbox"
+										class="tick"
+										checked={reach.includes(id)}
+										onchange={() =>
+											change({
+												...overlay,
+												reach: reach.includes(id) ? reach.filter((each) => each !== id) : [...reach, id],
+											})}
+									/>
+									{name}
+								</label>
+							{/each}
+						{/if}
+					</details>
+				</div>
+			{/each}
+			<div class="flex flex-wrap gap-1">
+				<button class="act px-2 py-1 text-xs" onclick={() => add('lowerThird')}>Add a lower third</button>
+				<button class="act px-2 py-1 text-xs" onclick={() => add('ticker')}>a ticker</button>
+				<button class="act px-2 py-1 text-xs" onclick={() => add('logo')}>a logo</button>
+				<button class="act px-2 py-1 text-xs" onclick={() => add('frame')}>a frame</button>
+			</div>
+		</section>
+
+		<section class="grid gap-1">
+			<h3 class="font-semibold">Patches on the program</h3>
+			{#each onProgram as patch (patch.id)}<PatchFields
+					{patch}
+					onchange={(changed) => session.do({ type: 'changePatch', patch: changed })}
+				/>{/each}
+			<button class="act py-1 text-xs" onclick={addPatch}>Add a patch</button>
+			<p class="text-xs text-gray-300">A patch on a source, in its own sheet, holds wherever that source is shown.</p>
+		</section>
+	</div>
+</Sheet>

@@ -1,0 +1,93 @@
+<script lang="ts">
+	/** One privacy patch by words and numbers. */
+	import { TrashBinOutline } from 'flowbite-svelte-icons';
+	import { PATCH_STYLES, type PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
+	import SliderField from '../../ui/SliderField.svelte';
+	import { useDesk } from '../context.ts';
+
+	interface Props {
+		patch: PrivacyPatch;
+		onchange: (patch: PrivacyPatch, done: boolean) => void;
+	}
+	let { patch, onchange }: Props = $props();
+	const session = useDesk();
+
+	const change = (part: Partial<PrivacyPatch>, done = true) => onchange({ ...patch, ...part }, done);
+	function remove() {
+		session.doWithUndo({ type: 'removePatch', patchId: patch.id }, `The patch ${patch.name} was removed.`);
+	}
+	const STYLES = { blur: 'Blurred', mosaic: 'Mosaic', solid: 'Solid' } as const;
+</script>
+
+<div class="grid gap-1 rounded-sm border border-slate-rule p-1.5">
+	<div class="flex items-center gap-1">
+		<input
+			class="field w-full"
+			aria-label="Name of the patch"
+			maxlength="120"
+			value={patch.name}
+			onchange={({ currentTarget }) => currentTarget.value.trim() && change({ name: currentTarget.value.trim() })}
+		/>
+		<button class="icon-act" aria-label="Remove the patch {patch.name}" onclick={remove}
+			><TrashBinOutline class="size-4" /></button
+		>
+	</div>
+	<label class="flex items-center gap-2">
+		<input type="checkbox" class="tick" checked={patch.on} onchange={() => change({ on: !patch.on })} />
+		{patch.on ? 'Unreadable' : 'Off: everything can be read'}
+	</label>
+	<select
+		class="field w-full"
+		aria-label="Look of the patch"
+		value={patch.style}
+		onchange={({ currentTarget }) => change({ style: currentTarget.value as PrivacyPatch['style'] })}
+	>
+		{#each PATCH_STYLES as style (style)}<option value={style}>{STYLES[style]}</option>{/each}
+	</select>
+	{#if patch.style !== 'solid'}
+		<SliderField
+			label="Strength"
+			min={1}
+			max={10}
+			step={1}
+			value={patch.strength}
+			text={String(patch.strength)}
+			onchange={(strength) => change({ strength }, false)}
+		/>
+	{/if}
+	{#if patch.sourceId !== null}
+		<label class="flex items-center gap-2">
+			<input type="checkbox" class="tick" checked={patch.follow} onchange={() => change({ follow: !patch.follow })} />
+			Goes with the page when it scrolls
+		</label>
+	{/if}
+	{#if patch.sourceId === null}
+		<div class="grid grid-cols-2 gap-1">
+			{#each [['x', 'Left'], ['y', 'Top'], ['width', 'Width'], ['height', 'Height']] as const as [side, label] (side)}
+				<label class="flex items-center gap-1 text-xs text-gray-300">
+					<span class="w-9">{label}</span>
+					<input
+						type="number"
+						class="figures field w-full"
+						min={side === 'x' || side === 'y' ? 0 : 2}
+						max="100"
+						value={Math.round(patch.area[side] * 100)}
+						onchange={({ currentTarget }) => {
+							const area = { ...patch.area, [side]: (currentTarget.valueAsNumber || 0) / 100 };
+							const width = Math.min(1, Math.max(0.02, area.width));
+							const height = Math.min(1, Math.max(0.02, area.height));
+							change({
+								area: {
+									width,
+									height,
+									x: Math.min(1 - width, Math.max(0, area.x)),
+									y: Math.min(1 - height, Math.max(0, area.y)),
+								},
+							});
+						}}
+					/>
+				</label>
+			{/each}
+		</div>
+	{/if}
+</div>

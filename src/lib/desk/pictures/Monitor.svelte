@@ -1,0 +1,82 @@
+<script lang="ts">
+	import { untrack } from 'svelte';
+	import type { MonitorSubject } from '../../../engine/messages.ts';
+	import { useDesk } from '../context.ts';
+
+	interface Props {
+		subject: MonitorSubject;
+		/** How the picture is marked, never by colour alone. */
+		mark: 'onAir' | 'rehearsal' | 'program' | 'next' | 'none';
+		label: string;
+		empty: boolean;
+		/** What is wrong with the picture, if anything. */
+		fault?: string;
+		/** Said beside the name. */
+		note?: string;
+		/** True for small tiles. */
+		compact?: boolean;
+		class?: string;
+	}
+	let { subject, mark, label, empty, fault = '', note = '', compact = false, class: extra = '' }: Props = $props();
+	const session = useDesk();
+
+	const { eventId } = $derived(session);
+	const picture = $derived(session.show.state?.setup.picture ?? { width: 16, height: 9 });
+
+	/** Gives the canvas to the engine, follows its size on the page, and takes it back at the end. */
+	function monitor(canvas: HTMLCanvasElement) {
+		const engine = session.engine;
+		if (!engine) return;
+		// A canvas can be given away only once, so a new subject must not begin this anew.
+		const drawn = untrack(() => engine.addMonitor(canvas, $state.snapshot(subject)));
+		$effect(() => drawn.point($state.snapshot(subject)));
+		const sizes = new ResizeObserver(([entry]) => {
+			const { width, height } = entry!.contentRect;
+			const scale = Math.min(2, devicePixelRatio);
+			drawn.resize({ width: Math.round(width * scale), height: Math.round(height * scale) });
+		});
+		sizes.observe(canvas);
+		return () => {
+			sizes.disconnect();
+			drawn.remove();
+		};
+	}
+</script>
+
+<div
+	class="relative overflow-hidden rounded-sm bg-black {extra} {mark === 'onAir'
+		? 'border-4 border-air'
+		: mark === 'rehearsal'
+			? 'border-4 border-dashed border-paper'
+			: mark === 'next'
+				? 'border-4 border-double border-lamp'
+				: 'border border-slate-rule'}"
+	style:aspect-ratio="{picture.width} / {picture.height}"
+	data-event={eventId}
+>
+	{#if session.engine}
+		{#key session.engine}
+			<canvas class="absolute inset-0 size-full" {@attach monitor} aria-label="Picture of {label}"></canvas>
+		{/key}
+	{/if}
+	{#if empty || !session.engine}
+		<div
+			class="absolute inset-0 grid place-items-center border-2 border-dashed border-gray-500 p-2 text-center text-sm text-gray-300"
+		>
+			{session.isWatching ? 'Made in another tab' : empty ? 'Nothing here' : 'Starting…'}
+		</div>
+	{/if}
+	{#if fault}
+		<p class="absolute inset-x-0 bottom-0 border-t-4 border-lamp bg-ink/90 px-2 py-1 text-xs font-semibold">{fault}</p>
+	{/if}
+	<p class="absolute top-0 left-0 flex max-w-full font-bold {compact ? 'text-xs' : 'text-sm'}">
+		{#if mark === 'onAir'}<span class="bg-air px-2 py-0.5 whitespace-nowrap text-white">ON AIR</span>
+		{:else if mark === 'rehearsal'}<span class="bg-paper px-2 py-0.5 whitespace-nowrap text-ink">REHEARSAL</span>
+		{:else if mark === 'program'}<span class="bg-gray-700 px-2 py-0.5 whitespace-nowrap"
+				>{compact ? 'PROGRAM' : 'PROGRAM, not sent'}</span
+			>
+		{:else if mark === 'next'}<span class="border border-lamp bg-ink px-2 py-0.5 text-lamp">NEXT</span>{/if}
+		<span class="truncate bg-ink/85 px-2 py-0.5">{label}</span>
+		{#if note}<span class="bg-lamp px-2 py-0.5 whitespace-nowrap text-ink">{note}</span>{/if}
+	</p>
+</div>

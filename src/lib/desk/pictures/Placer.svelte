@@ -1,0 +1,244 @@
+<script lang="ts">
+	/** A live picture with boxes on it that are moved and resized by hand, by pointer, touch or arrow keys. */
+	import Moveable from 'moveable';
+	import { untrack } from 'svelte';
+	import type { Attachment } from 'svelte/attachments';
+	import type { Box } from '../../../core/show/basics.ts';
+	import { fitInto, type Size } from '../../../core/picture/geometry.ts';
+	import type { MonitorSubject } from '../../../engine/messages.ts';
+	import { takesSource } from './drag-source.ts';
+	import Monitor from './Monitor.svelte';
+	import { useDesk } from '../context.ts';
+
+	interface Item {
+		id: string;
+		name: string;
+		box: Box;
+	}
+	interface Props {
+		subject: MonitorSubject;
+		label: string;
+		items: readonly Item[];
+		selected: string | null;
+		/** Size of what boxes are parts of, when it is not the program itself. */
+		of?: Size | null;
+		keepShape?: boolean;
+		/** True when boxes must stay inside. */
+		inside?: boolean;
+		onchange: (id: string, box: Box, done: boolean) => void;
+		/** Called instead of selecting and moving: a place was picked, in parts. */
+		onpick?: ((x: number, y: number) => void) | null;
+		/** Boxes with nothing in them yet. */
+		places?: readonly Box[];
+		/** Called when a source was dropped: on an item by its id, on a place by its number, or beside all of them. */
+		onfill?: ((sourceId: string, on: string | number | null) => void) | null;
+	}
+	let {
+		subject,
+		label,
+		items,
+		selected = $bindable(),
+		of = null,
+		keepShape = false,
+		inside = false,
+		onchange,
+		onpick = null,
+		places = [],
+		onfill = null,
+	}: Props = $props();
+	const session = useDesk();
+
+	/** While a hand moves a box the show follows this often. */
+	const TELL_EVERY_MS = 120;
+	const STEP = 0.01;
+
+	let frame = $state<HTMLDivElement>();
+	let toldAt = 0;
+
+	const picture = $derived(session.show.state?.setup.picture ?? { width: 16, height: 9 });
+	/** Where the picture lies on the monitor, in parts. */
+	const area = $derived.by(() => {
+		const whole = { x: 0, y: 0, width: picture.width, height: picture.height };
+		const { to } = fitInto({ x: 0, y: 0, ...(of ?? picture) }, whole, 'fit');
+		return {
+			x: to.x / picture.width,
+			y: to.y / picture.height,
+			width: to.width / picture.width,
+			height: to.height / picture.height,
+		};
+	});
+	const percent = (value: number) => `${100 * value}%`;
+
+	function boxOf(element: HTMLElement): Box {
+		const { width, height } = frame!.getBoundingClientRect();
+		const number = (text: string) => parseFloat(text) || 0;
+		const { style } = element;
+		const box = {
+			x: number(style.left) / width,
+			y: number(style.top) / height,
+			width: number(style.width) / width,
+			height: number(style.height) / height,
+		};
+		return inside ? within(box) : box;
+	}
+	function within(box: Box): Box {
+		const width = Math.min(1, Math.max(0.02, box.width));
+		const height = Math.min(1, Math.max(0.02, box.height));
+		const x = Math.min(1 - width, Math.max(0, box.x));
+		return { x, y: Math.min(1 - height, Math.max(0, box.y)), width, height };
+	}
+
+	// Not reactive on purpose: handles that a hand holds must not be made anew because the show has followed the hand.
+	// eslint-disable-next-line svelte/prefer-svelte-reactivity
+	const attachments = new Map<string, Attachment<HTMLElement>>();
+	function handlesOf(id: string): Attachment<HTMLElement> {
+		const made = attachments.get(id) ?? ((element) => untrack(() => handles(element, id)));
+		attachments.set(id, made);
+		return made;
+	}
+
+	/** Handles for the chosen box; it snaps to edges, middle and the other boxes. */
+	function handles(element: HTMLElement, id: string) {
+		// The frame is bound only after what is within it.
+		const around = element.parentElement!;
+		const { width, height } = around.getBoundingClientRect();
+		const px = (value: number, length: number) => `${value * length}px`;
+		const place = (box: Box) => {
+			element.style.left = px(box.x, width);
+			element.style.top = px(box.y, height);
+			element.style.width = px(box.width, width);
+			element.style.height = px(box.height, height);
+		};
+		place(items.find((item) => item.id === id)!.box);
+		const moveable = new Moveable(around, {
+			target: element,
+			draggable: true,
+			resizable: true,
+			keepRatio: keepShape,
+			snappable: true,
+			snapThreshold: 6,
+			verticalGuidelines: [0, width / 2, width],
+			horizontalGuidelines: [0, height / 2, height],
+			elementGuidelines: [...around.querySelectorAll<HTMLElement>('[data-box]')].filter((other) => other !== element),
+			snapDirections: { left: true, right: true, top: true, bottom: true, center: true, middle: true },
+			elementSnapDirections: { left: true, right: true, top: true, bottom: true, center: true, middle: true },
+			bounds: inside ? { left: 0, top: 0, right: 0, bottom: 0, position: 'css' } : undefined,
+			origin: false,
+			edge: false,
+		});
+		let moving = false;
+		const tell = (done: boolean) => {
+			moving = !done;
+			const now = performance.now();
+			if (!done && now - toldAt < TELL_EVERY_MS) return;
+			toldAt = now;
+			onchange(id, boxOf(element), done);
+		};
+		moveable
+			.on('drag', ({ left, top }) => {
+				element.style.left = `${left}px`;
+				element.style.top = `${top}px`;
+				tell(false);
+			})
+			.on('resize', ({ width: w, height: h, drag }) => {
+				element.style.width = `${w}px`;
+				element.style.height = `${h}px`;
+				element.style.left = `${drag.left}px`;
+				element.style.top = `${drag.top}px`;
+				tell(false);
+			})
+			.on('dragEnd', ({ isDrag }) => isDrag && tell(true))
+			.on('resizeEnd', ({ isDrag }) => isDrag && tell(true));
+		$effect(() => {
+			const item = items.find((each) => each.id === id);
+			if (!item || moving) return;
+			place(item.box);
+			moveable.updateRect();
+		});
+		element.focus({ preventScroll: true });
+		return () => moveable.destroy();
+	}
+
+	function nudge(event: KeyboardEvent, item: Item) {
+		const [dx, dy] = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key] ?? [
+			0, 0,
+		];
+		if (!dx && !dy) return;
+		event.preventDefault();
+		const { box } = item;
+		const moved = event.shiftKey
+			? { ...box, width: Math.max(0.02, box.width + dx! * STEP), height: Math.max(0.02, box.height + dy! * STEP) }
+			: { ...box, x: box.x + dx! * STEP, y: box.y + dy! * STEP };
+		onchange(item.id, inside ? within(moved) : moved, true);
+	}
+
+	const takes = (on: string | number | null) => (onfill ? takesSource((sourceId) => onfill(sourceId, on)) : {});
+
+	function pick(event: PointerEvent) {
+		const { left, top, width, height } = frame!.getBoundingClientRect();
+		onpick?.((event.clientX - left) / width, (event.clientY - top) / height);
+	}
+</script>
+
+<div class="relative h-full max-w-full" style:aspect-ratio="{picture.width} / {picture.height}">
+	<Monitor {subject} mark="none" {label} empty={false} class="size-full" />
+	<div
+		bind:this={frame}
+		class="absolute"
+		style:left={percent(area.x)}
+		style:top={percent(area.y)}
+		style:width={percent(area.width)}
+		style:height={percent(area.height)}
+		role="presentation"
+		{...takes(null)}
+	>
+		{#each places as place, index (index)}
+			<div
+				class="absolute grid place-items-center border-2 border-dashed border-lamp bg-ink/60 p-1 text-center text-xs"
+				style:left={percent(place.x)}
+				style:top={percent(place.y)}
+				style:width={percent(place.width)}
+				style:height={percent(place.height)}
+				data-place={index}
+				role="presentation"
+				{...takes(index)}
+			>
+				Drop a source here
+			</div>
+		{/each}
+		{#each items as item (item.id)}
+			{#if item.id === selected}
+				<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+				<div
+					{@attach handlesOf(item.id)}
+					class="absolute cursor-move border-2 border-lamp outline-none"
+					data-box={item.id}
+					role="group"
+					aria-label="{item.name}, chosen. Arrow keys move it, with Shift they resize it."
+					tabindex="0"
+					onkeydown={(event) => nudge(event, item)}
+					{...takes(item.id)}
+				></div>
+			{:else}
+				<button
+					class="absolute border border-dashed border-paper/60 hover:border-lamp"
+					style:left={percent(item.box.x)}
+					style:top={percent(item.box.y)}
+					style:width={percent(item.box.width)}
+					style:height={percent(item.box.height)}
+					data-box={item.id}
+					aria-label="Choose {item.name}"
+					onclick={() => (selected = item.id)}
+					{...takes(item.id)}
+				></button>
+			{/if}
+		{/each}
+		{#if onpick}
+			<button
+				class="absolute inset-0 z-[4000] cursor-crosshair"
+				aria-label="Pick a colour from the picture"
+				onpointerdown={pick}
+			></button>
+		{/if}
+	</div>
+</div>

@@ -1,0 +1,342 @@
+<script lang="ts">
+	/** What a scene is made of, by words and numbers. */
+	import {
+		ArrowDownOutline,
+		ArrowUpOutline,
+		EyeOutline,
+		EyeSlashOutline,
+		TrashBinOutline,
+	} from 'flowbite-svelte-icons';
+	import { WHOLE } from '../../../core/show/basics.ts';
+	import { kindOf } from '../../../core/show/sources/source.ts';
+	import { CUT, FITS, type Layer, type Scene } from '../../../core/show/scenes/scene.ts';
+	import NumberField from '../../ui/NumberField.svelte';
+	import SliderField from '../../ui/SliderField.svelte';
+	import KeyFields from './KeyFields.svelte';
+	import type { SceneEditing } from './scene-editing.svelte.ts';
+	import { newId } from '../../show/new-id.ts';
+	import Sheet from '../../ui/Sheet.svelte';
+	import { sharpnessOf } from './sharpness.ts';
+	import TransitionFields from '../takes/TransitionFields.svelte';
+	import { useDesk } from '../context.ts';
+
+	interface Props {
+		editing: SceneEditing;
+		scene: Scene;
+	}
+	let { editing, scene }: Props = $props();
+	const session = useDesk();
+	const show = $derived(session.state);
+
+	const layer = $derived(editing.layer);
+	const index = $derived(show.setup.scenes.findIndex(({ id }) => id === editing.sceneId));
+	const withPicture = $derived(show.setup.sources.filter((source) => kindOf(source).brings.picture));
+	const sourceName = ({ sourceId, framingId }: Layer) => {
+		const source = show.setup.sources.find(({ id }) => id === sourceId);
+		return source?.framings.find(({ id }) => id === framingId)?.name ?? source?.name ?? 'gone';
+	};
+	/** As many as there are layers and open places, until somebody says otherwise. */
+	let places = $derived(Math.min(9, Math.max(1, scene.layers.length + editing.places.length)));
+	const soft = $derived(layer ? sharpnessOf(layer, show, session.conditions) : null);
+	const FIT_NAMES = { fit: 'Show all of it', fill: 'Fill the box', stretch: 'Stretch' } as const;
+
+	/** Sources and their framings, as "source" or "source framing". */
+	const choices = $derived(
+		withPicture.flatMap(({ id, name, framings }) => [
+			{ value: id, name },
+			...framings.map((framing) => ({ value: `${id} ${framing.id}`, name: `${name}: ${framing.name}` })),
+		]),
+	);
+	function choose(value: string): { sourceId: string; framingId: string | null } {
+		const [sourceId, framingId] = value.split(' ');
+		return { sourceId: sourceId!, framingId: framingId ?? null };
+	}
+
+	function copy(from: Scene) {
+		const layers = from.layers.map((each) => ({ ...each, id: newId() }));
+		const id = newId();
+		const made = { ...from, id, name: `${from.name} copy`.slice(0, 120), layers, locked: false };
+		if (session.do({ type: 'addScene', scene: made, at: index + 1 })) session.sheet.editScene(id);
+	}
+	function remove(from: Scene) {
+		const command = { type: 'removeScene' as const, sceneId: from.id };
+		if (session.doWithUndo(command, `${from.name} was deleted.`)) session.sheet.close();
+	}
+	const change = (part: Partial<Layer>, done = true) => layer && editing.changeLayer(layer.id, part, done);
+</script>
+
+{#if scene}
+	<Sheet title="Scene {index + 1}" onclose={() => session.sheet.close()} onundo={() => editing.undo()}>
+		<div class="grid gap-3">
+			<input
+				class="field w-full font-semibold"
+				aria-label="Name of the scene"
+				maxlength="120"
+				value={scene.name}
+				onchange={({ currentTarget }) =>
+					currentTarget.value.trim() && editing.change({ name: currentTarget.value.trim() })}
+			/>
+			<div class="flex flex-wrap gap-1">
+				<button class="act px-2 py-1 text-xs" onclick={() => copy(scene)}>Copy</button>
+				<button
+					class="act px-2 py-1 text-xs"
+					aria-pressed={scene.locked}
+					onclick={() => editing.change({ locked: !scene.locked })}>{scene.locked ? 'Unlock' : 'Lock'}</button
+				>
+				<button
+					class="act px-2 py-1 text-xs"
+					disabled={index <= 0}
+					onclick={() => session.do({ type: 'moveScene', sceneId: scene.id, at: index - 1 })}>Earlier</button
+				>
+				<button
+					class="act px-2 py-1 text-xs"
+					disabled={index >= show.setup.scenes.length - 1}
+					onclick={() => session.do({ type: 'moveScene', sceneId: scene.id, at: index + 1 })}>Later</button
+				>
+				<button class="act px-2 py-1 text-xs" onclick={() => remove(scene)}>Delete</button>
+			</div>
+
+			<section>
+				<h3 class="mb-1 font-semibold">Layers, front first</h3>
+				<ul class="grid gap-1">
+					{#each scene.layers.toReversed() as each (each.id)}
+						<li
+							class="flex items-center gap-0.5 rounded-sm border {each.id === editing.selected
+								? 'border-lamp'
+								: 'border-slate-rule'}"
+						>
+							<button
+								class="min-w-0 flex-1 truncate px-2 py-1 text-left"
+								aria-pressed={each.id === editing.selected}
+								onclick={() => (editing.selected = each.id)}>{sourceName(each)}</button
+							>
+							<button
+								class="icon-act"
+								aria-label={each.hidden ? `Show ${sourceName(each)}` : `Hide ${sourceName(each)}`}
+								onclick={() => editing.changeLayer(each.id, { hidden: !each.hidden })}
+							>
+								{#if each.hidden}<EyeSlashOutline class="size-4" />{:else}<EyeOutline class="size-4" />{/if}
+							</button>
+							<button
+								class="icon-act"
+								aria-label="{sourceName(each)} to the front"
+								onclick={() => editing.moveLayer(each.id, 1)}><ArrowUpOutline class="size-4" /></button
+							>
+							<button
+								class="icon-act"
+								aria-label="{sourceName(each)} to the back"
+								onclick={() => editing.moveLayer(each.id, -1)}><ArrowDownOutline class="size-4" /></button
+							>
+							<button
+								class="icon-act"
+								aria-label="Remove layer {sourceName(each)}"
+								onclick={() => editing.removeLayer(each.id)}><TrashBinOutline class="size-4" /></button
+							>
+						</li>
+					{:else}
+						<li class="border-2 border-dashed border-gray-500 p-2 text-gray-300">Nothing in this scene yet.</li>
+					{/each}
+				</ul>
+				<select
+					class="field mt-1 w-full"
+					aria-label="Add a layer"
+					onchange={({ currentTarget }) => {
+						const { sourceId, framingId } = choose(currentTarget.value);
+						editing.addLayer(sourceId, framingId);
+						currentTarget.value = '';
+					}}
+				>
+					<option value="" disabled selected>Add a layer…</option>
+					{#each choices as { value, name } (value)}<option {value}>{name}</option>{/each}
+				</select>
+				<div class="mt-1 grid grid-cols-3 gap-1" role="group" aria-label="Arrange the layers">
+					<label class="col-span-3 flex items-center justify-between text-gray-300">
+						Places for pictures
+						<select class="field w-20" bind:value={places} aria-label="How many pictures">
+							{#each [1, 2, 3, 4, 5, 6, 7, 8, 9] as count (count)}<option value={count}>{count}</option>{/each}
+						</select>
+					</label>
+					{#each [['grid', 'Side by side'], ['oneLarge', 'One large'], ['inCorner', 'In corner']] as const as [way, name] (way)}
+						<button class="act px-1 py-1 text-xs" onclick={() => editing.arrange(way, places)}>{name}</button>
+					{/each}
+				</div>
+				{#if editing.places.length > 0}
+					<p class="mt-1 border-l-4 border-lamp pl-2 text-xs">
+						Drag sources from the left into the empty places, or add layers: they fill them in order.
+					</p>
+				{/if}
+			</section>
+
+			{#if layer}
+				<section class="grid gap-2 border-t border-slate-rule pt-2" aria-label="Chosen layer">
+					<h3 class="font-semibold">{sourceName(layer)}</h3>
+					{#if soft}<p class="border-l-4 border-lamp pl-2">{soft}</p>{/if}
+					<select
+						class="field w-full"
+						aria-label="What the layer shows"
+						value={layer.framingId ? `${layer.sourceId} ${layer.framingId}` : layer.sourceId}
+						onchange={({ currentTarget }) => change(choose(currentTarget.value))}
+					>
+						{#each choices as { value, name } (value)}<option {value}>{name}</option>{/each}
+					</select>
+					<select
+						class="field w-full"
+						aria-label="How it fits"
+						value={layer.fit}
+						onchange={({ currentTarget }) => change({ fit: currentTarget.value as Layer['fit'] })}
+					>
+						{#each FITS as fit (fit)}<option value={fit}>{FIT_NAMES[fit]}</option>{/each}
+					</select>
+					<div class="grid gap-1">
+						{#each [['x', 'From the left', -200, 200], ['y', 'From the top', -200, 200], ['width', 'Width', 1, 400], ['height', 'Height', 1, 400]] as const as [side, label, min, max] (side)}
+							<NumberField
+								{label}
+								{min}
+								{max}
+								step={0.5}
+								unit="%"
+								value={Math.round(layer.box[side] * 1000) / 10}
+								onchange={(value) => change({ box: { ...layer.box, [side]: value / 100 } })}
+							/>
+						{/each}
+						<button class="act py-1 text-xs" onclick={() => change({ box: { ...WHOLE } })}>The whole picture</button>
+					</div>
+					<SliderField
+						label="Opacity"
+						value={layer.opacity}
+						min={0}
+						max={1}
+						neutral={1}
+						text="{Math.round(layer.opacity * 100)} %"
+						onchange={(opacity) => change({ opacity }, false)}
+					/>
+					<SliderField
+						label="Round corners"
+						value={layer.corner}
+						min={0}
+						max={0.5}
+						neutral={0}
+						text={layer.corner >= 0.5 ? 'round' : `${Math.round(layer.corner * 200)} %`}
+						onchange={(corner) => change({ corner }, false)}
+					/>
+					<SliderField
+						label="Border"
+						value={layer.border.width}
+						min={0}
+						max={0.03}
+						step={0.001}
+						neutral={0}
+						text="{Math.round(layer.border.width * show.setup.picture.height)} px"
+						onchange={(width) => change({ border: { ...layer.border, width } }, false)}
+					/>
+					<label class="flex items-center justify-between text-gray-300">
+						Border colour
+						<input
+							type="color"
+							class="h-7 w-12 bg-transparent"
+							value={layer.border.colour}
+							onchange={({ currentTarget }) => change({ border: { ...layer.border, colour: currentTarget.value } })}
+						/>
+					</label>
+					<label class="flex items-center gap-2">
+						<input
+							type="checkbox"
+							class="tick"
+							checked={layer.mirrored}
+							onchange={() => change({ mirrored: !layer.mirrored })}
+						/>
+						Mirrored
+					</label>
+					<details>
+						<summary class="cursor-pointer font-semibold">Crop</summary>
+						<div class="mt-1 grid gap-1">
+							<button
+								class="act py-1 text-xs"
+								aria-pressed={editing.hand === 'crop'}
+								onclick={() => (editing.hand = editing.hand === 'crop' ? 'place' : 'crop')}
+								>{editing.hand === 'crop' ? 'Back to the scene' : 'Crop by hand'}</button
+							>
+							{#each [['left', 'Left'], ['top', 'Top'], ['right', 'Right'], ['bottom', 'Bottom']] as const as [side, label] (side)}
+								{@const { x, y, width, height } = layer.crop}
+								{@const cut = { left: x, top: y, right: 1 - x - width, bottom: 1 - y - height }}
+								<NumberField
+									{label}
+									min={0}
+									max={95}
+									unit="%"
+									value={Math.round(cut[side] * 100)}
+									onchange={(value) => {
+										const next = { ...cut, [side]: value / 100 };
+										change({
+											crop: {
+												x: next.left,
+												y: next.top,
+												width: Math.max(0.02, 1 - next.left - next.right),
+												height: Math.max(0.02, 1 - next.top - next.bottom),
+											},
+										});
+									}}
+								/>
+							{/each}
+						</div>
+					</details>
+					<KeyFields
+						sourceId={layer.sourceId}
+						key={layer.key}
+						bind:showsOpacity={editing.showsOpacity}
+						onchange={(key, done) => change({ key }, done)}
+					/>
+				</section>
+			{/if}
+
+			<section class="grid gap-2 border-t border-slate-rule pt-2">
+				<h3 class="font-semibold">Behind the layers</h3>
+				<select
+					class="field w-full"
+					aria-label="Background"
+					value={scene.background.is === 'own' ? scene.background.sourceId : `(${scene.background.is})`}
+					onchange={({ currentTarget: { value } }) =>
+						editing.change({
+							background:
+								value === '(event)'
+									? { is: 'event' }
+									: value === '(none)'
+										? { is: 'none' }
+										: { is: 'own', sourceId: value },
+						})}
+				>
+					<option value="(event)">The event’s background</option>
+					<option value="(none)">Black</option>
+					{#each withPicture as { id, name } (id)}<option value={id}>{name}</option>{/each}
+				</select>
+				<label class="block">
+					<span class="text-gray-300">The event’s background, behind every scene</span>
+					<select
+						class="field w-full"
+						value={show.setup.background ?? ''}
+						onchange={({ currentTarget: { value } }) => session.do({ type: 'setBackground', sourceId: value || null })}
+					>
+						<option value="">Black</option>
+						{#each withPicture as { id, name } (id)}<option value={id}>{name}</option>{/each}
+					</select>
+				</label>
+			</section>
+
+			<section class="grid gap-2 border-t border-slate-rule pt-2">
+				<label class="flex items-center gap-2 font-semibold">
+					<input
+						type="checkbox"
+						class="tick"
+						checked={scene.transition !== null}
+						onchange={() =>
+							editing.change({ transition: scene.transition ? null : { ...CUT, kind: 'fade', durationMs: 500 } })}
+					/>
+					Always taken in its own way
+				</label>
+				{#if scene.transition}
+					<TransitionFields transition={scene.transition} onchange={(transition) => editing.change({ transition })} />
+				{/if}
+			</section>
+		</div>
+	</Sheet>
+{/if}

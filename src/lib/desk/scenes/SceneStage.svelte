@@ -1,0 +1,100 @@
+<script lang="ts">
+	/** The scene being edited, with its layers to be moved and resized by hand. */
+	import { WHOLE } from '../../../core/show/basics.ts';
+	import type { Scene } from '../../../core/show/scenes/scene.ts';
+	import { cropWithin, partWithin } from '../../../core/picture/geometry.ts';
+	import { press } from '../../ui/press.ts';
+	import { undoKey } from '../../ui/undo-key.ts';
+	import Placer from '../pictures/Placer.svelte';
+	import { useDesk } from '../context.ts';
+	import type { SceneEditing } from './scene-editing.svelte.ts';
+
+	let { editing, scene }: { editing: SceneEditing; scene: Scene } = $props();
+	const session = useDesk();
+	const show = $derived(session.state);
+
+	const items = $derived(
+		(scene?.layers ?? [])
+			.filter(({ hidden }) => !hidden)
+			.map(({ id, sourceId, box }) => ({
+				id,
+				name: show?.setup.sources.find((s) => s.id === sourceId)?.name ?? '',
+				box,
+			})),
+	);
+
+	const layer = $derived(editing.layer);
+	const framing = $derived(
+		show?.setup.sources.find(({ id }) => id === layer?.sourceId)?.framings.find(({ id }) => id === layer?.framingId)
+			?.crop ?? WHOLE,
+	);
+	const condition = $derived(layer ? session.conditions.get(layer.sourceId) : undefined);
+
+	/** A source that was dropped takes the place of a layer's, fills an empty place, or comes as a new layer. */
+	function fill(sourceId: string, on: string | number | null) {
+		if (typeof on === 'string') editing.changeLayer(on, { sourceId, framingId: null });
+		else editing.addLayer(sourceId, null, on ?? -1);
+	}
+
+	const back = undoKey(() => editing.undo());
+	function keys(event: KeyboardEvent) {
+		back(event);
+		if (event.key === 'Delete' && editing.selected) editing.removeLayer(editing.selected);
+		else if (event.key === 'Escape') session.sheet.close();
+	}
+</script>
+
+{#if scene}
+	<!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
+	<section class="flex min-h-[13.5rem] flex-[5] flex-col gap-2" aria-label="Editing {scene.name}" onkeydown={keys}>
+		<div
+			class="flex flex-wrap items-center gap-2 border-l-8 px-2 {editing.onAir && editing.live
+				? 'border-air bg-air/30'
+				: 'border-lamp bg-slate-panel'}"
+		>
+			<p class="flex-1 py-1 text-sm font-semibold">
+				{#if editing.onAir && editing.live}Editing LIVE: viewers see every change of {scene.name}.
+				{:else if editing.onAir && editing.draft}{scene.name} is on air. Your changes wait until you take them.
+				{:else if editing.onAir}{scene.name} is on air. What you change waits until you take it.
+				{:else}Editing {scene.name}. Viewers do not see it.{/if}
+			</p>
+			{#if editing.onAir}
+				{#if editing.draft}
+					<button class="act-main px-3 py-1 text-sm" use:press={() => session.do({ type: 'take', sceneId: scene.id })}
+						>Take the changes</button
+					>
+					<button class="act py-1 text-sm" onclick={() => editing.forget()}>Forget them</button>
+				{/if}
+				<button
+					class="act py-1 text-sm aria-pressed:border-air aria-pressed:bg-air aria-pressed:text-white"
+					aria-pressed={editing.live}
+					onclick={() => (editing.live = !editing.live)}>{editing.live ? 'Editing live' : 'Edit live'}</button
+				>
+			{/if}
+			<button class="act py-1 text-sm" disabled={!editing.canUndo} onclick={() => editing.undo()}>Undo</button>
+		</div>
+		<div class="flex min-h-0 flex-1 justify-center">
+			{#if editing.hand === 'crop' && layer}
+				<Placer
+					subject={{ sourceId: layer.sourceId }}
+					label="All of what the layer could show"
+					items={[{ id: layer.id, name: 'What the layer shows', box: cropWithin(framing, layer.crop) }]}
+					selected={layer.id}
+					of={condition?.width ? condition : null}
+					inside
+					onchange={(id, box, done) => editing.changeLayer(id, { crop: partWithin(framing, box) }, done)}
+				/>
+			{:else}
+				<Placer
+					subject={{ sceneId: scene.id, changed: true, opacityOf: editing.showsOpacity ? editing.selected : null }}
+					label={editing.showsOpacity ? 'White stays, black becomes see-through' : `${scene.name}, being edited`}
+					{items}
+					places={editing.places}
+					bind:selected={editing.selected}
+					onchange={(id, box, done) => editing.changeLayer(id, { box }, done)}
+					onfill={fill}
+				/>
+			{/if}
+		</div>
+	</section>
+{/if}

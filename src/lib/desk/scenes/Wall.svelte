@@ -1,0 +1,97 @@
+<script lang="ts">
+	import { PenOutline, PlusOutline } from 'flowbite-svelte-icons';
+	import { plainScene, type Scene } from '../../../core/show/scenes/scene.ts';
+	import { press } from '../../ui/press.ts';
+	import { faultShort } from '../../words/sources.ts';
+	import Monitor from '../pictures/Monitor.svelte';
+	import { useDesk } from '../context.ts';
+	import { newId } from '../../show/new-id.ts';
+
+	interface Props {
+		/** Opens the wall in a window of its own. */
+		onsecond?: () => void;
+		/** True in a window of its own, which it fills; there it only shows and chooses. */
+		alone?: boolean;
+	}
+	let { onsecond, alone = false }: Props = $props();
+	const session = useDesk();
+	const show = $derived(session.state);
+
+	/** A few scenes get large tiles, many share the width; and one place is for the next. */
+	const tiles = $derived(show.setup.scenes.length + (alone ? 0 : 1));
+	const across = $derived(alone ? Math.ceil(Math.sqrt(tiles)) : tiles <= 3 ? 3 : tiles === 4 ? 4 : 5);
+
+	const markOf = (scene: Scene) =>
+		scene.id === show.live.program ? session.programMark : scene.id === show.live.next ? 'next' : 'none';
+	function faultOf({ layers }: Scene): string {
+		const conditions = layers.map(({ sourceId }) => session.conditions.get(sourceId));
+		if (conditions.some((condition) => condition?.state === 'lost')) return 'No picture';
+		const fault = conditions.map((condition) => condition?.fault).find((each) => each);
+		return fault ? faultShort(fault) : '';
+	}
+
+	function add() {
+		const id = newId();
+		const scene = plainScene(id, `Scene ${show.setup.scenes.length + 1}`, []);
+		if (session.do({ type: 'addScene', scene })) session.sheet.editScene(id);
+	}
+</script>
+
+<section
+	class="grid gap-2 {alone ? 'w-full max-w-[calc((100vh-1rem)*16/9)]' : 'max-h-[46%] min-h-[6rem] overflow-y-auto'}"
+	style:grid-template-columns="repeat({across}, minmax(0, 1fr))"
+	aria-label="Wall"
+>
+	{#each show.setup.scenes as scene, index (scene.id)}
+		<div class="group relative">
+			<button
+				class="block w-full text-left"
+				aria-label="{show.setup.direct ? 'Take' : 'Put in Next'}: {scene.name}"
+				use:press={() => session.choose(scene.id, false)}
+			>
+				<Monitor
+					subject={{ sceneId: scene.id }}
+					mark={markOf(scene)}
+					label="{index + 1} {scene.name}"
+					empty={scene.layers.length === 0 && scene.background.is !== 'own' && show.setup.background === null}
+					fault={faultOf(scene)}
+					compact={across > 3 && !alone}
+					class="w-full"
+				/>
+			</button>
+			{#if !alone}
+				<button
+					class="absolute right-1 bottom-1 rounded-sm bg-ink/85 p-1 text-paper hover:text-lamp focus-visible:opacity-100"
+					aria-label="Edit {scene.name}"
+					title="Edit"
+					onclick={() => session.sheet.editScene(scene.id)}
+				>
+					<PenOutline class="size-4" />
+				</button>
+			{/if}
+		</div>
+	{:else}
+		<p class="col-span-full grid h-32 place-items-center border-2 border-dashed border-gray-500 text-gray-300">
+			No scenes yet. Add a camera on the left; it brings its scene with it.
+		</p>
+	{/each}
+	{#if !alone}
+		<div class="grid aspect-video gap-1">
+			<button
+				class="grid place-items-center border-2 border-dashed border-gray-600 text-sm text-gray-300 hover:border-lamp hover:text-lamp"
+				onclick={add}
+			>
+				<span class="flex items-center gap-1"><PlusOutline class="size-4" /> New scene</span>
+			</button>
+			{#if onsecond && session.isEngine}
+				<button
+					class="grid place-items-center border-2 border-dashed border-gray-600 px-2 text-xs text-gray-300 hover:border-lamp hover:text-lamp"
+					title="Opens this wall large in a window of its own"
+					onclick={onsecond}
+				>
+					Wall on a second screen
+				</button>
+			{/if}
+		</div>
+	{/if}
+</section>

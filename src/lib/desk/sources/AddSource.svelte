@@ -1,0 +1,203 @@
+<script lang="ts">
+	import { Modal, Select } from 'flowbite-svelte';
+	import { WHOLE } from '../../../core/show/basics.ts';
+	import type { PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
+	import { plainScene, wholeLayer } from '../../../core/show/scenes/scene.ts';
+	import { plainChannel } from '../../../core/show/mix/mix.ts';
+	import { addingSource } from '../../../core/show/sources/adding.ts';
+	import { kindOf, plainSource, type Origin } from '../../../core/show/sources/source.ts';
+	import { listDevices, type DeviceOffer } from '../../../engine/sources/device.ts';
+	import type { STAND_INS } from '../../../engine/sources/stand-ins.ts';
+	import { prepareStill } from '../../../engine/sources/still.ts';
+	import { shownKindOf } from '../../sources/kinds.ts';
+	import { problemWords } from '../../words/problem.ts';
+	import { useDesk } from '../context.ts';
+	import { newId } from '../../show/new-id.ts';
+
+	interface Props {
+		open: boolean;
+	}
+	let { open = $bindable() }: Props = $props();
+	const session = useDesk();
+	const show = $derived(session.state);
+
+	let offers = $state.raw<DeviceOffer[]>([]);
+	let problem = $state('');
+	let looking = $state(false);
+	/** Chosen size by device, as "width x height"; empty is that of the event. */
+	let sizes = $state<Record<string, string>>({});
+
+	/** Stand-ins come from one registration, which is loaded with them. */
+	let standIns = $state.raw<typeof STAND_INS | null>(null);
+	$effect(() => {
+		if (open) void import('../../../engine/sources/stand-ins.ts').then(({ STAND_INS }) => (standIns = STAND_INS));
+	});
+
+	async function look() {
+		looking = true;
+		try {
+			offers = await listDevices();
+			problem = '';
+		} catch (error) {
+			problem = problemWords(error);
+		} finally {
+			looking = false;
+		}
+	}
+
+	// Devices come and go while the list is open.
+	$effect(() => {
+		if (!open) return;
+		void look();
+		navigator.mediaDevices?.addEventListener('devicechange', look);
+		return () => navigator.mediaDevices?.removeEventListener('devicechange', look);
+	});
+
+	const sizeItems = ({ sizes: offered }: DeviceOffer) => [
+		{ value: '', name: `As the event: ${show.setup.picture.width} × ${show.setup.picture.height}` },
+		...offered.map(({ width, height }) => ({ value: `${width}x${height}`, name: `${width} × ${height}` })),
+	];
+
+	function addDevice({ origin }: DeviceOffer) {
+		const [width, height] = (sizes[origin.deviceId] || 'x').split('x').map(Number);
+		const name = origin.label.replace(/\s*\([0-9a-f]{4}:[0-9a-f]{4}\)$/, '');
+		add(name, 'withSound' in origin && width && height ? { ...origin, width, height } : origin);
+	}
+
+	function add(name: string, origin: Origin, id = newId(), patches: PrivacyPatch[] = []) {
+		const source = plainSource(id, name, origin);
+		const { brings } = kindOf(source);
+		const scenes = brings.picture ? [plainScene(`${id}-scene`, name, [wholeLayer(`${id}-layer`, id)])] : [];
+		const channels = brings.sound === 'always' ? [plainChannel(`${id}-channel`, id, name)] : [];
+		session.doWithUndo(addingSource(show, source, { scenes, channels, patches }), `${name} was added.`);
+		open = false;
+	}
+
+	let startPatched = $state(true);
+	let problemHere = $state('');
+	let keeping = $state('');
+
+	async function addShare() {
+		problemHere = '';
+		try {
+			const id = newId();
+			await session.share(id);
+			const shared = show.setup.sources.filter((source) => kindOf(source).scrolls).length;
+			const name = shared === 0 ? 'Shared screen' : `Shared screen ${shared + 1}`;
+			const patch: PrivacyPatch = {
+				id: newId(),
+				name,
+				sourceId: id,
+				area: { ...WHOLE },
+				style: 'blur',
+				strength: 6,
+				on: true,
+				follow: false,
+			};
+			add(name, { kind: 'screen' }, id, startPatched ? [patch] : []);
+		} catch (error) {
+			problemHere = problemWords(error);
+		}
+	}
+
+	async function addFiles(files: FileList | null) {
+		problemHere = '';
+		for (const file of files ?? []) {
+			keeping = file.name;
+			try {
+				const body = await prepareStill(file);
+				const response = await fetch(`/api/events/${session.eventId}/files`, { method: 'POST', body });
+				const answer = (await response.json()) as { id?: string; message?: string };
+				if (!answer.id) throw new Error(answer.message ?? 'The file could not be kept.');
+				const name = file.name.replace(/\.[^.]+$/, '').slice(0, 120) || 'Still';
+				add(name, { kind: 'still', fileId: answer.id, fileName: file.name.slice(0, 200) });
+			} catch (error) {
+				problemHere = problemWords(error);
+			}
+		}
+		keeping = '';
+	}
+
+	const PAPER = '#12161c';
+	const INK = '#ece7db';
+	const addCard = () =>
+		add('Card', {
+			kind: 'card',
+			card: { layout: 'centred', lines: [{ says: 'event' }, { says: 'date' }], paper: PAPER, ink: INK },
+		});
+	const addClock = () => add('Clock', { kind: 'clock', clock: { shows: 'time' }, paper: PAPER, ink: INK });
+	const addColour = () => add('Colour', { kind: 'colour', colour: '#28303a' });
+
+	const used = (deviceId: string) =>
+		show.setup.sources.some((source) => 'deviceId' in source && source.deviceId === deviceId);
+</script>
+
+<Modal bind:open size="md" title="Add a source">
+	<div class="grid gap-4 text-gray-900 dark:text-paper">
+		<section>
+			<h3 class="mb-2 font-semibold">Cameras and microphones of this machine</h3>
+			{#if problem}<p role="alert" class="border-l-4 border-lamp pl-3">{problem}</p>{/if}
+			<ul class="grid gap-2">
+				{#each offers as offer (offer.origin.kind + offer.origin.deviceId)}
+					<li class="flex items-center gap-3 rounded-sm border border-slate-rule p-2">
+						<span class="min-w-0 flex-1">
+							<span class="block truncate font-semibold">{offer.origin.label}</span>
+							<span class="text-sm text-gray-500 dark:text-gray-300">
+								{shownKindOf(offer.origin).name}{used(offer.origin.deviceId) ? ', in use here' : ''}
+							</span>
+						</span>
+						{#if offer.sizes.length > 0}
+							<Select
+								class="w-60"
+								size="sm"
+								placeholder=""
+								items={sizeItems(offer)}
+								bind:value={() => sizes[offer.origin.deviceId] ?? '', (value) => (sizes[offer.origin.deviceId] = value)}
+								aria-label="Picture size of {offer.origin.label}"
+							/>
+						{/if}
+						<button class="act" onclick={() => addDevice(offer)}>Add</button>
+					</li>
+				{:else}
+					<li class="rounded-sm border-2 border-dashed border-gray-500 p-3">
+						{looking ? 'Looking for devices…' : 'None found. Plug one in; it appears here by itself.'}
+					</li>
+				{/each}
+			</ul>
+		</section>
+		<section class="grid gap-2">
+			<h3 class="font-semibold">Screens, stills, and what Bivvo draws itself</h3>
+			{#if problemHere}<p role="alert" class="border-l-4 border-lamp pl-3">{problemHere}</p>{/if}
+			<div class="flex flex-wrap items-center gap-2">
+				<button class="act" onclick={addShare}>Share a screen or window</button>
+				<label class="flex items-center gap-2 text-sm">
+					<input type="checkbox" class="tick" bind:checked={startPatched} />
+					start unreadable, until you uncover it
+				</label>
+			</div>
+			<div class="flex flex-wrap items-center gap-2">
+				<label class="act cursor-pointer focus-within:border-lamp">
+					{keeping ? `Keeping ${keeping}…` : 'Add a still'}
+					<input
+						type="file"
+						class="sr-only"
+						accept="image/png,image/jpeg,image/webp,image/svg+xml,video/webm"
+						multiple
+						onchange={({ currentTarget }) => void addFiles(currentTarget.files)}
+					/>
+				</label>
+				<button class="act" onclick={addCard}>Card</button>
+				<button class="act" onclick={addClock}>Clock</button>
+				<button class="act" onclick={addColour}>Colour</button>
+			</div>
+		</section>
+		<section>
+			<h3 class="mb-2 font-semibold">Stand-ins, for trying things out</h3>
+			<div class="flex flex-wrap gap-2">
+				{#each standIns ?? [] as { standIn, name, kind } (standIn)}
+					<button class="act" onclick={() => add(name, { kind, standIn })}>{name}</button>
+				{/each}
+			</div>
+		</section>
+	</div>
+</Modal>

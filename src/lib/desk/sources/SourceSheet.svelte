@@ -1,0 +1,163 @@
+<script lang="ts">
+	/** Everything about one source: name, framings, corrections, patches, and what a card or clock says. */
+	import { TrashBinOutline } from 'flowbite-svelte-icons';
+	import { batchOf, type SingleCommand } from '../../../core/show/command.ts';
+	import { plainChannel } from '../../../core/show/mix/mix.ts';
+	import { kindOf, NEUTRAL, type Adjust, type Source } from '../../../core/show/sources/source.ts';
+	import { shownKindOf } from '../../sources/kinds.ts';
+	import SliderField from '../../ui/SliderField.svelte';
+	import PatchFields from '../overlays/PatchFields.svelte';
+	import PickColour from '../pictures/PickColour.svelte';
+	import { newId } from '../../show/new-id.ts';
+	import { framingSharpness } from '../scenes/sharpness.ts';
+	import Sheet from '../../ui/Sheet.svelte';
+	import type { SourceEditing } from './source-editing.svelte.ts';
+	import { plainScene, wholeLayer } from '../../../core/show/scenes/scene.ts';
+	import { useDesk } from '../context.ts';
+
+	interface Props {
+		editing: SourceEditing;
+		source: Source;
+	}
+	let { editing, source }: Props = $props();
+	const session = useDesk();
+	const show = $derived(session.state);
+
+	let picking = $state(false);
+	const change = (next: Source) => editing.change(next);
+	const adjust = (part: Partial<Adjust>, done = true) =>
+		editing.change({ adjust: { ...source.adjust, ...part } }, done, Object.keys(part).join());
+	const isNeutral = $derived(JSON.stringify(source.adjust) === JSON.stringify(NEUTRAL));
+
+	function makeScene(framingId: string, name: string) {
+		const scene = plainScene(newId(), name, [{ ...wholeLayer(newId(), source.id), framingId }]);
+		if (session.do({ type: 'addScene', scene })) session.notify(`The scene ${name} was made.`);
+	}
+	const percent = (value: number) => `${Math.round(100 * value)} %`;
+	const kind = $derived(kindOf(source));
+	const Editor = $derived(shownKindOf(source).Editor);
+	const hasChannel = $derived(show.setup.channels.some(({ sourceId }) => sourceId === source.id));
+
+	/** Its own sound becomes a channel; nobody hears it before it has been set. */
+	function useSound() {
+		const channel = { ...plainChannel(newId(), source.id, source.name), muted: true };
+		const opens: SingleCommand[] =
+			'withSound' in source ? [{ type: 'changeSource', source: { ...source, withSound: true } }] : [];
+		const command = batchOf([...opens, { type: 'addChannel', channel }]);
+		session.doWithUndo(command, `The sound of ${source.name} is a channel of the mix now, muted.`);
+	}
+</script>
+
+<Sheet title={source.name} onclose={() => session.sheet.close()} onundo={() => editing.undo()}>
+	<div class="grid gap-4">
+		<input
+			class="field w-full font-semibold"
+			aria-label="Name of the source"
+			maxlength="120"
+			value={source.name}
+			onchange={({ currentTarget }) =>
+				currentTarget.value.trim() &&
+				session.do({ type: 'renameSource', sourceId: source.id, name: currentTarget.value.trim() })}
+		/>
+		{#if Editor}
+			<Editor {source} {show} onchange={change} />
+		{/if}
+		{#if kind.brings.sound === 'asked' && !hasChannel}
+			<section class="grid gap-1">
+				<button class="act py-1 text-xs" onclick={useSound}>Use its own sound</button>
+				<p class="text-xs text-gray-300">It becomes a channel of the stream mix, muted until you have set it.</p>
+			</section>
+		{/if}
+
+		{#if kind.isLive}
+			<section class="grid gap-1">
+				<h3 class="font-semibold">Framings: one camera, used as several</h3>
+				{#each source.framings as framing (framing.id)}
+					{@const soft = framingSharpness(source.id, framing.crop, show, session.conditions)}
+					<div
+						class="grid gap-1 rounded-sm border p-1 {framing.id === editing.selected
+							? 'border-lamp'
+							: 'border-slate-rule'}"
+					>
+						<div class="flex gap-1">
+							<input
+								class="field w-full"
+								aria-label="Name of the framing"
+								maxlength="120"
+								value={framing.name}
+								onfocus={() => {
+									editing.placing = 'framings';
+									editing.selected = framing.id;
+								}}
+								onchange={({ currentTarget }) => {
+									const name = currentTarget.value.trim();
+									if (name) editing.changeFraming({ ...framing, name });
+								}}
+							/>
+							<button
+								class="icon-act"
+								aria-label="Remove the framing {framing.name}"
+								onclick={() => editing.removeFraming(framing.id)}><TrashBinOutline class="size-4" /></button
+							>
+						</div>
+						{#if soft}<p class="border-l-4 border-lamp pl-2 text-xs">{soft}</p>{/if}
+						<button class="act py-0.5 text-xs" onclick={() => makeScene(framing.id, framing.name)}
+							>Make a scene of it</button
+						>
+					</div>
+				{/each}
+				<button class="act py-1 text-xs" onclick={() => editing.addFraming()}>Add a framing</button>
+			</section>
+		{/if}
+
+		{#if kind.brings.picture}
+			<section class="grid gap-1">
+				<h3 class="font-semibold">Patches: what nobody may read</h3>
+				{#each editing.patches as patch (patch.id)}
+					<PatchFields {patch} onchange={(changed, done) => editing.changePatch(changed, done)} />
+				{/each}
+				{#if editing.patches.length > 0 && editing.placing !== 'patches'}
+					<button class="act py-1 text-xs" onclick={() => (editing.placing = 'patches')}>Place them by hand</button>
+				{/if}
+				<button class="act py-1 text-xs" onclick={() => editing.addPatch()}>Add a patch</button>
+			</section>
+		{/if}
+
+		{#if kind.hasColours}
+			<section class="grid gap-1">
+				<h3 class="font-semibold">Picture</h3>
+				{#each [['brightness', 'Brightness', -0.5, 0.5, 0], ['contrast', 'Contrast', 0, 2, 1], ['saturation', 'Colour', 0, 2, 1], ['gamma', 'Mid tones', 0.3, 3, 1]] as const as [name, label, min, max, neutral] (name)}
+					<SliderField
+						{label}
+						{min}
+						{max}
+						{neutral}
+						value={source.adjust[name]}
+						text={name === 'brightness' ? percent(source.adjust[name]) : source.adjust[name].toFixed(2)}
+						onchange={(value) => adjust({ [name]: value }, false)}
+					/>
+				{/each}
+				<div class="flex gap-1">
+					{#if kind.isLive}<button class="act flex-1 py-1 text-xs" onclick={() => (picking = true)}
+							>Pick what should be grey</button
+						>{/if}
+					<button
+						class="act flex-1 py-1 text-xs"
+						disabled={isNeutral}
+						onclick={() => editing.change({ adjust: { ...NEUTRAL } })}>As it comes</button
+					>
+				</div>
+			</section>
+		{/if}
+	</div>
+</Sheet>
+
+{#if picking}
+	<PickColour
+		sourceId={source.id}
+		title="Press something that should be grey or white"
+		onpick={({ u, v }) =>
+			adjust({ grey: { u: Math.max(-64, Math.min(64, u - 128)), v: Math.max(-64, Math.min(64, v - 128)) } })}
+		bind:open={picking}
+	/>
+{/if}

@@ -1,0 +1,78 @@
+<script lang="ts">
+	import { TrashBinOutline } from 'flowbite-svelte-icons';
+	import { kindOf, type Source } from '../../../core/show/sources/source.ts';
+	import { shownKindOf } from '../../sources/kinds.ts';
+	import { problemWords } from '../../words/problem.ts';
+	import { faultShort } from '../../words/sources.ts';
+	import AddSource from './AddSource.svelte';
+	import { dragSource } from '../pictures/drag-source.ts';
+	import { useDesk } from '../context.ts';
+
+	const session = useDesk();
+	const show = $derived(session.state);
+
+	let addOpen = $state(false);
+
+	function wordsFor(source: Source): string {
+		const condition = session.conditions.get(source.id);
+		if (!condition) return session.isWatching ? 'open in the other tab' : '…';
+		if (condition.state === 'opening') return 'opening…';
+		if (condition.state === 'lost') return '▲ lost';
+		if (condition.fault) return `▲ ${faultShort(condition.fault).toLowerCase()}`;
+		return shownKindOf(source).there ?? `${condition.width} × ${condition.height}`;
+	}
+	async function shareAgain({ id, name }: Source) {
+		try {
+			await session.share(id);
+		} catch (error) {
+			session.notify(problemWords(error, name));
+		}
+	}
+	const isShareOver = ({ id }: Source) => {
+		const code = session.conditions.get(id)?.fault?.code;
+		return code === 'shareEnded' || code === 'notShared';
+	};
+</script>
+
+<section class="panel" aria-labelledby="sources">
+	<div class="flex items-center justify-between">
+		<h2 id="sources" class="panel-title">Sources</h2>
+		<button class="act mr-2 px-2 py-0.5 text-xs" onclick={() => (addOpen = true)}>Add a source</button>
+	</div>
+	<ul>
+		{#each show.setup.sources as source (source.id)}
+			{@const Icon = shownKindOf(source).icon}
+			{@const hasPicture = kindOf(source).brings.picture}
+			<li
+				class="flex items-center gap-2 border-t border-slate-rule px-3 py-1"
+				data-source={source.id}
+				draggable={hasPicture}
+				ondragstart={(event) => dragSource(event, source.id)}
+			>
+				<Icon class="size-5 shrink-0 text-gray-300" />
+				<div class="min-w-0 flex-1">
+					<button
+						class="block max-w-full truncate font-semibold hover:text-lamp"
+						title={hasPicture ? 'Framings, patches, picture' : 'What is done to it'}
+						onclick={() => session.sheet.editSource(source.id)}>{source.name}</button
+					>
+					<p class="figures text-xs text-gray-300">{wordsFor(source)}</p>
+				</div>
+				{#if isShareOver(source)}
+					<button class="act px-2 py-0.5 text-xs" onclick={() => void shareAgain(source)}>Share again</button>
+				{/if}
+				<button
+					class="p-1 text-gray-300 hover:text-lamp"
+					aria-label="Remove {source.name}"
+					onclick={() => session.removeSource(source)}
+				>
+					<TrashBinOutline class="size-5" />
+				</button>
+			</li>
+		{:else}
+			<li class="border-t border-slate-rule px-3 py-2 text-sm text-gray-300">No camera or sound yet.</li>
+		{/each}
+	</ul>
+</section>
+
+<AddSource bind:open={addOpen} />

@@ -1,0 +1,102 @@
+<script lang="ts">
+	/** How one scene becomes the other. */
+	import { DIRECTIONS, TRANSITION_KINDS, type Transition } from '../../../core/show/scenes/scene.ts';
+	import { press } from '../../ui/press.ts';
+
+	interface Props {
+		transition: Transition;
+		onchange: (transition: Transition) => void;
+	}
+	let { transition, onchange }: Props = $props();
+
+	const KIND_NAMES: Record<Transition['kind'], string> = {
+		cut: 'Cut',
+		fade: 'Fade',
+		wipe: 'Wipe',
+		slide: 'Slide',
+		dip: 'Dip',
+		glide: 'Glide',
+	};
+	const HINTS: Record<Transition['kind'], string> = {
+		cut: 'At once',
+		fade: 'One picture melts into the other',
+		wipe: 'An edge uncovers the other picture',
+		slide: 'One picture pushes the other out',
+		dip: 'Through a colour',
+		glide: 'What is in both scenes moves to its new place',
+	};
+	const WAY_NAMES: Record<Transition['direction'], string> = {
+		left: 'to the left',
+		right: 'to the right',
+		up: 'upwards',
+		down: 'downwards',
+		downRight: 'to the lower right',
+		downLeft: 'to the lower left',
+		circle: 'from a circle',
+		box: 'from a box',
+	};
+	const ways = $derived(transition.kind === 'slide' ? DIRECTIONS.slice(0, 4) : DIRECTIONS);
+
+	function setDuration(event: Event & { currentTarget: HTMLInputElement }) {
+		const durationMs = Math.round(Math.min(10_000, Math.max(0, event.currentTarget.valueAsNumber || 0)));
+		event.currentTarget.value = String(durationMs);
+		onchange({ ...transition, durationMs });
+	}
+</script>
+
+<div class="flex flex-wrap items-center gap-1" role="group" aria-label="Transition">
+	{#each TRANSITION_KINDS as kind (kind)}
+		<button
+			class="act px-1.5 py-1 text-sm aria-pressed:border-lamp aria-pressed:text-lamp"
+			aria-pressed={transition.kind === kind}
+			title={HINTS[kind]}
+			use:press={() => onchange({ ...transition, kind })}
+		>
+			{transition.kind === kind ? '✓ ' : ''}{KIND_NAMES[kind]}
+		</button>
+	{/each}
+	<label class="flex items-center gap-1 text-sm">
+		<input
+			type="number"
+			class="figures field w-[4.5rem]"
+			aria-label="Length of the transition"
+			min="0"
+			max="10000"
+			step="100"
+			value={transition.durationMs}
+			disabled={transition.kind === 'cut'}
+			onchange={setDuration}
+		/>
+		ms
+	</label>
+	{#if transition.kind === 'wipe' || transition.kind === 'slide'}
+		<select
+			class="field"
+			aria-label="Way it moves"
+			value={ways.includes(transition.direction) ? transition.direction : 'left'}
+			onchange={({ currentTarget }) =>
+				onchange({ ...transition, direction: currentTarget.value as Transition['direction'] })}
+		>
+			{#each ways as way (way)}<option value={way}>{WAY_NAMES[way]}</option>{/each}
+		</select>
+	{:else if transition.kind === 'dip'}
+		<input
+			type="color"
+			class="h-8 w-12 bg-transparent"
+			aria-label="Colour it goes through"
+			value={transition.colour}
+			onchange={({ currentTarget }) => onchange({ ...transition, colour: currentTarget.value })}
+		/>
+	{/if}
+	{#if transition.kind !== 'cut'}
+		<label class="flex items-center gap-1 text-sm">
+			<input
+				type="checkbox"
+				class="tick"
+				checked={transition.curve === 'eased'}
+				onchange={() => onchange({ ...transition, curve: transition.curve === 'even' ? 'eased' : 'even' })}
+			/>
+			gently
+		</label>
+	{/if}
+</div>

@@ -1,0 +1,136 @@
+<script lang="ts">
+	import { onMount } from 'svelte';
+	import { holdingCard } from '../../core/show/delivery/delivery.ts';
+	import { findTroubles, type What } from '../../core/show/troubles.ts';
+	import { wordsFor } from '../words/troubles.ts';
+	import type { DeskSession } from '../desk/desk-session.svelte.ts';
+	import { Alarm, isQuiet, setQuiet } from './alarm.ts';
+	import { useSession } from '../show/context.ts';
+
+	interface Props {
+		/** True where somebody has only the sound to care for. */
+		onlySound?: boolean;
+		/** The desk's session, where this is the desk. */
+		desk?: DeskSession | null;
+	}
+	let { onlySound = false, desk = null }: Props = $props();
+	const session = useSession();
+	const show = $derived(session.state);
+
+	interface Trouble {
+		key: string;
+		text: string;
+		act: { name: string; do: () => void } | null;
+		isGrave: boolean;
+	}
+
+	let now = $state(Date.now());
+	$effect(() => {
+		const timer = setInterval(() => (now = Date.now()), 1000);
+		return () => clearInterval(timer);
+	});
+
+	/** What can be done about it by a press here. */
+	function actOf(what: What<unknown, unknown>): Trouble['act'] {
+		switch (what.is) {
+			case 'watching':
+				return desk && { name: 'Make the program here', do: () => desk.takeOver() };
+			case 'needsPress':
+				return desk && { name: 'Start sound and picture', do: () => void desk.wake() };
+			case 'notPublic': {
+				const { destinationId } = what;
+				return { name: 'Make it public', do: () => session.show.post({ type: 'makePublic', destinationId }) };
+			}
+			case 'refused':
+			case 'lost': {
+				const { destinationId } = what;
+				return { name: 'Try again now', do: () => session.show.post({ type: 'retry', destinationId }) };
+			}
+			default:
+				return null;
+		}
+	}
+
+	const troubles = $derived.by(() => {
+		const found = findTroubles({
+			show,
+			status: session.show.status,
+			connected: session.show.connected,
+			isWatching: session.isWatching,
+			needsPress: desk?.needsPress ?? false,
+			engine: desk?.troubles ?? {},
+			conditions: desk?.conditions ?? new Map(),
+			heard: session.heard,
+			blackMs: desk?.blackMs ?? 0,
+			onlySound,
+			now,
+			clockOffsetMs: session.show.clockOffsetMs,
+		});
+		const { holdMinutes } = show.setup.delivery;
+		const context = { now, holdingCard: holdingCard(show.setup).name, holdMinutes };
+		return found
+			.map((what): Trouble => ({
+				key: what.key,
+				isGrave: what.isGrave,
+				text: wordsFor(what, context),
+				act: actOf(what),
+			}))
+			.filter(({ text }) => text !== '');
+	});
+
+	/** Nothing on the page moves from under a finger: lines come and go when it is lifted. */
+	let pressed = $state(false);
+	/** After the click that the lifting makes. */
+	const lift = () => setTimeout(() => (pressed = false));
+	let shown = $state.raw<Trouble[]>([]);
+	$effect(() => {
+		if (!pressed) shown = troubles;
+	});
+
+	/** One at a time calls. */
+	const grave = $derived(session.isOnAir && !onlySound ? troubles.find(({ isGrave }) => isGrave) : undefined);
+	let quiet = $state(false);
+	let alarm = $state.raw<Alarm | null>(null);
+	onMount(() => {
+		quiet = isQuiet();
+		alarm = new Alarm();
+		return () => alarm?.close();
+	});
+	$effect(() => alarm?.raise(grave?.key ?? '', grave?.text ?? ''));
+</script>
+
+<svelte:window
+	onpointerdowncapture={() => (pressed = true)}
+	onpointerupcapture={lift}
+	onpointercancelcapture={lift}
+	onblur={lift}
+/>
+
+<!-- The first line has its place also while there is none, so that the desk stays where it is. -->
+{#if shown.length === 0}
+	<p class="flex h-10 items-center border-b border-l-8 border-slate-rule border-l-transparent px-3 text-gray-300">
+		{onlySound ? 'Nothing is wrong with the sound.' : 'Nothing is wrong.'}
+	</p>
+{/if}
+<div role="alert">
+	<!-- Pictures need the room: several stand side by side, and what is cut shows that there is more. -->
+	<ul class="grid max-h-[6.25rem] overflow-y-auto {shown.length > 1 ? 'sm:grid-cols-2' : ''}">
+		{#each shown as { key, text, act } (key)}
+			<li
+				class="flex min-h-10 items-center gap-3 last:odd:col-span-full border-b border-slate-rule border-l-8 border-l-lamp bg-gray-700 px-3 font-semibold"
+				data-trouble={key}
+			>
+				<span class="flex-1 {shown.length > 1 ? 'text-sm leading-tight' : ''}">{text}</span>
+				{#if key === grave?.key}
+					<button
+						class="act my-1 py-1 text-sm"
+						aria-pressed={quiet}
+						title="The alarm is heard on this machine only"
+						onclick={() => setQuiet((quiet = !quiet))}>{quiet ? 'Alarm is silent' : 'Silence the alarm'}</button
+					>
+				{/if}
+				{#if act}<button class="act my-1 py-1 text-sm" onclick={act.do}>{act.name}</button>{/if}
+			</li>
+		{/each}
+	</ul>
+</div>
