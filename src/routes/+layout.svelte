@@ -1,6 +1,8 @@
 <script lang="ts">
 	import '../app.css';
+	import { ThemeProvider } from 'flowbite-svelte';
+	import { theme } from '$lib/ui/theme';
 	let { children } = $props();
 </script>
 
-{@render children()}
+<ThemeProvider {theme}>{@render children()}</ThemeProvider>

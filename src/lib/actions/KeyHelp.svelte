@@ -1,6 +1,7 @@
 <script lang="ts">
 	/** The list of keys, which can be changed here; they are kept on this machine. */
-	import { Button, Modal, Table, TableBody, TableBodyCell, TableBodyRow } from 'flowbite-svelte';
+	import { Modal, Table, TableBody, TableBodyCell, TableBodyRow } from 'flowbite-svelte';
+	import Button from '../ui/Button.svelte';
 	import { ACTIONS, type Action } from './actions.ts';
 	import { keyOf, keysOf, keyWords } from './key-map.ts';
 	import type { Keys } from './keys.svelte.ts';
@@ -52,11 +53,8 @@
 					</TableBodyCell>
 					<TableBodyCell class="py-1 whitespace-normal">{action.words}</TableBodyCell>
 					<TableBodyCell class="py-1 text-right">
-						<Button
-							size="xs"
-							color="alternative"
-							aria-label="Change the key for: {action.words}"
-							onclick={() => change(action)}>{waiting === action.id ? 'Cancel' : 'Change'}</Button
+						<Button size="xs" aria-label="Change the key for: {action.words}" onclick={() => change(action)}
+							>{waiting === action.id ? 'Cancel' : 'Change'}</Button
 						>
 					</TableBodyCell>
 				</TableBodyRow>
@@ -66,7 +64,7 @@
 	{#snippet footer()}
 		<p role="status" class="grow text-sm">{said || 'The keys are kept on this machine.'}</p>
 		{#if isChanged}
-			<Button size="sm" color="alternative" onclick={reset}>Back to the usual keys</Button>
+			<Button size="sm" onclick={reset}>Back to the usual keys</Button>
 		{/if}
 	{/snippet}
 </Modal>

@@ -1,6 +1,6 @@
 /**
- * Everything a press can do on the desk: in which words, by which keys, what it runs, and when it is lit. Keys, their
- * list and the desk's buttons read it; nothing of this is said twice.
+ * Everything a press can do in an event: in which words, by which keys, what it runs, when it can be done and when it is
+ * lit. Keys, their list and the buttons of the desk and the mix page read it; nothing of this is said twice.
  */
 import { isShown } from '../../core/show/overlays/overlay.ts';
 import type { ShowState } from '../../core/show/state.ts';
@@ -15,10 +15,15 @@ export interface ActionContext {
 
 export interface Action {
 	id: string;
+	/** What it does, in the list of keys and as the hint of its button. */
 	words: string;
+	/** Words on its button, as things stand. */
+	label?(show: ShowState): string;
 	/** Keys by default, as `KeyboardEvent.code` names them, with modifiers before them. */
 	keys: readonly string[];
 	run(context: ActionContext): void;
+	/** False while it would do nothing. */
+	isPossible?(show: ShowState): boolean;
 	/** True while what it switches is on. */
 	isLit?(show: ShowState): boolean;
 	/** True where the key acts also while a button has the focus, which has a use of its own for Enter. */
@@ -27,26 +32,36 @@ export interface Action {
 
 const sceneNumbers = Array.from({ length: 9 }, (_, i) => i + 1);
 const sceneAt = (show: ShowState, number: number) => show.setup.scenes[number - 1];
+const nextScene = ({ setup, live }: ShowState) => setup.scenes.find(({ id }) => id === live.next);
 
 const ALL: Action[] = [
 	{
 		id: 'take',
 		words: 'Take what is in Next',
+		label(show) {
+			const next = nextScene(show);
+			return next ? `Take ${next.name}` : 'Take';
+		},
 		keys: ['Enter'],
 		run: ({ session }) => void session.do({ type: 'take' }),
+		isPossible: (show) => nextScene(show) !== undefined,
 	},
 	{
 		id: 'previous-scene',
-		words: 'Previous scene',
+		words: 'Take the scene that was on air before',
+		label: () => 'Previous scene',
 		keys: ['Backspace'],
 		run: ({ session }) => void session.do({ type: 'takeBack' }),
+		isPossible: ({ live }) => live.previous !== null,
 		alsoOnButtons: true,
 	},
 	{
 		id: 'call-back',
-		words: 'Call back the newest take, also half way',
+		words: 'Undo the newest take, also half way through its transition',
+		label: () => 'Undo take',
 		keys: ['KeyC'],
 		run: ({ session }) => void session.do({ type: 'callBack' }),
+		isPossible: ({ live }) => live.take.from !== null && !live.take.calledBack,
 		alsoOnButtons: true,
 	},
 	{
@@ -65,6 +80,7 @@ const ALL: Action[] = [
 	{
 		id: 'black',
 		words: 'Black over everything, and back',
+		label: ({ live }) => (live.black ? 'BLACK, press to undo' : 'Black'),
 		keys: ['KeyB'],
 		run: ({ session, show }) => void session.do({ type: 'setBlack', black: !show.live.black }),
 		isLit: (show) => show.live.black,
@@ -72,7 +88,8 @@ const ALL: Action[] = [
 	},
 	{
 		id: 'direct',
-		words: 'Direct way of working on or off',
+		words: 'Choosing a scene takes it at once: on or off',
+		label: () => 'Direct',
 		keys: ['KeyD'],
 		run: ({ session, show }) => void session.do({ type: 'setDirect', direct: !show.setup.direct }),
 		isLit: (show) => show.setup.direct,
@@ -92,6 +109,7 @@ const ALL: Action[] = [
 	{
 		id: 'hush',
 		words: 'Hush: all of the stream silent, and back',
+		label: ({ live }) => (live.hushed ? 'HUSHED, press to undo' : 'Hush'),
 		keys: ['KeyH'],
 		run: ({ session, show }) => void session.do({ type: 'setHush', hushed: !show.live.hushed }),
 		isLit: (show) => show.live.hushed,
@@ -99,7 +117,7 @@ const ALL: Action[] = [
 	},
 	{
 		id: 'keys',
-		words: 'This list of keys',
+		words: 'List of keys',
 		keys: ['Shift+?'],
 		run: ({ openHelp }) => openHelp(),
 		alsoOnButtons: true,

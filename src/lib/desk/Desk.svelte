@@ -2,12 +2,13 @@
 	/** The page of the technical director: makes the program and switches it. */
 	import { onMount, untrack } from 'svelte';
 	import { kindOf } from '../../core/show/sources/source.ts';
-	import type { Action } from '../actions/actions.ts';
+	import { provideActions } from '../actions/context.ts';
 	import KeyHelp from '../actions/KeyHelp.svelte';
 	import { Keys } from '../actions/keys.svelte.ts';
 	import ChannelSheet from '../mix/ChannelSheet.svelte';
 	import SoundColumn from '../mix/SoundColumn.svelte';
 	import Notices from '../show/Notices.svelte';
+	import Opening from '../show/Opening.svelte';
 	import Troubles from '../troubles/Troubles.svelte';
 	import { provideDesk } from './context.ts';
 	import DeliverySheet from './delivery/DeliverySheet.svelte';
@@ -40,10 +41,12 @@
 	const sceneName = (id: string | null) => show?.setup.scenes.find((scene) => scene.id === id)?.name;
 
 	let helpOpen = $state(false);
-	const keys = new Keys();
-	function run(action: Action) {
-		if (show) action.run({ session, show, openHelp: () => (helpOpen = true) });
-	}
+	const { keys, run } = provideActions({
+		keys: new Keys(),
+		run(action) {
+			if (show) action.run({ session, show, openHelp: () => (helpOpen = true) });
+		},
+	});
 	$effect(() => keys.listen(window, run));
 
 	let closeWall: (() => void) | null = null;
@@ -83,7 +86,7 @@
 			? 'grid-cols-[15.5rem_minmax(0,1fr)_19rem]'
 			: 'grid-cols-[15.5rem_minmax(0,1fr)_14rem]'}"
 	>
-		<div class="col-span-3"><TopBar onhelp={() => (helpOpen = true)} /></div>
+		<div class="col-span-3"><TopBar /></div>
 		<div class="col-span-3"><Troubles desk={session} /></div>
 
 		<aside class="flex min-h-0 flex-col gap-2 overflow-y-auto p-2" aria-label="Sources and destinations">
@@ -143,7 +146,5 @@
 	<Notices />
 	<KeyHelp bind:open={helpOpen} {keys} />
 {:else}
-	<p class="grid h-screen place-items-center bg-ink text-lg text-paper" role="status">
-		{session.show.gone ? 'There is no such event.' : 'Opening the desk…'}
-	</p>
+	<Opening what="the desk" gone={session.show.gone} />
 {/if}

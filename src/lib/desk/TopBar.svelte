@@ -1,17 +1,15 @@
 <script lang="ts">
 	import { format } from 'date-fns';
 	import { QuestionCircleOutline } from 'flowbite-svelte-icons';
+	import Button from '../ui/Button.svelte';
 	import type { DestinationStatus } from '../../core/show/messages.ts';
 	import { endsAt } from '../../core/show/state.ts';
+	import ActionButton from '../actions/ActionButton.svelte';
 	import { bytesOf, clockOf, rateOf } from '../ui/format.ts';
 	import BroadcastDialog from './delivery/BroadcastDialog.svelte';
 	import { phaseWord } from './delivery/phases.ts';
 	import { useDesk } from './context.ts';
 
-	interface Props {
-		onhelp: () => void;
-	}
-	let { onhelp }: Props = $props();
 	const session = useDesk();
 	const show = $derived(session.state);
 
@@ -73,8 +71,7 @@
 		{#if endsInS !== null}
 			<p class="flex items-center gap-2 text-sm" role="timer" aria-label="Ends by itself">
 				<span class="figures font-semibold">ends in {clockOf(endsInS)}</span>
-				<button class="act px-2 py-1" onclick={() => session.do({ type: 'planEnd', inMs: null, sceneId: null })}
-					>Stay on air</button
+				<Button size="sm" onclick={() => session.do({ type: 'planEnd', inMs: null, sceneId: null })}>Stay on air</Button
 				>
 			</p>
 		{/if}
@@ -125,17 +122,12 @@
 	</ul>
 
 	<p class="figures flex items-center text-2xl font-semibold" aria-label="Time of day">{format(now, 'HH:mm:ss')}</p>
-	<button
-		class="self-center p-2 text-gray-300 hover:text-lamp"
-		onclick={onhelp}
-		aria-label="List of keys"
-		title="List of keys"
-	>
+	<ActionButton action="keys" look="icon" class="self-center text-gray-300">
 		<QuestionCircleOutline class="size-6" />
-	</button>
-	<button class="{onAir ? 'act' : 'act-main'} my-2" onclick={() => (dialogOpen = true)}>
+	</ActionButton>
+	<Button look={onAir ? 'plain' : 'main'} class="my-2" onclick={() => (dialogOpen = true)}>
 		{onAir ? `End the ${session.underWay}` : 'Go on air'}
-	</button>
+	</Button>
 </header>
 
 <BroadcastDialog bind:open={dialogOpen} />

@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** Takes one more input of a source into the mix. */
+	import { Select } from 'flowbite-svelte';
 	import { plainChannel } from '../../core/show/mix/mix.ts';
 	import { kindOf } from '../../core/show/sources/source.ts';
 	import { useSession } from '../show/context.ts';
@@ -26,8 +27,10 @@
 	}
 </script>
 
-<select
-	class="field m-2 min-h-11 self-start"
+<Select
+	size="sm"
+	placeholder=""
+	class="m-2 min-h-11 self-start"
 	aria-label="Add a channel"
 	onchange={({ currentTarget }) => {
 		add(currentTarget.value);
@@ -36,4 +39,4 @@
 >
 	<option value="" disabled selected>Add a channel from…</option>
 	{#each sounds as { id, name } (id)}<option value={id}>{name}</option>{/each}
-</select>
+</Select>

@@ -1,10 +1,9 @@
 <script lang="ts">
 	/** One channel: what it is, how loud it is, and the two things that are done to it most. */
+	import Button from '../ui/Button.svelte';
 	import type { Channel } from '../../core/show/mix/mix.ts';
 	import { isOpen } from '../../core/sound/mix-plan.ts';
 	import { useSession } from '../show/context.ts';
-	import { hold } from '../ui/hold.ts';
-	import { press } from '../ui/press.ts';
 	import Fader from './Fader.svelte';
 	import LevelBar from './LevelBar.svelte';
 
@@ -49,24 +48,24 @@
 	title={large ? undefined : says}
 >
 	<div class="flex items-center justify-between gap-2">
-		<button
+		<Button
+			look="bare"
 			class="min-w-0 flex-1 truncate text-left font-semibold hover:text-lamp {large ? 'min-h-11 text-lg' : 'text-sm'}"
 			aria-label="Set up {channel.name}"
-			onclick={() => onopen(channel.id)}>{channel.name}</button
+			onclick={() => onopen(channel.id)}>{channel.name}</Button
 		>
 		{#if heard && heard.clips > 0}
 			<span class="figures text-xs text-lamp" title="Samples that were too loud where they came in"
 				>clip {heard.clips > 999 ? '999+' : heard.clips}</span
 			>
 		{/if}
-		<button
-			class="act aria-pressed:border-lamp aria-pressed:bg-lamp aria-pressed:text-ink {large
-				? 'min-h-11 px-4'
-				: 'px-2 py-0 text-xs'}"
+		<Button
+			size={large ? 'touch' : 'xs'}
+			class={large ? '' : 'py-0'}
 			aria-pressed={channel.muted}
 			aria-label="Mute {channel.name}"
-			use:press={() => session.do({ type: 'setMute', channelId: channel.id, muted: !channel.muted })}
-			>{channel.muted ? 'Muted' : 'Mute'}</button
+			onpress={() => session.do({ type: 'setMute', channelId: channel.id, muted: !channel.muted })}
+			>{channel.muted ? 'Muted' : 'Mute'}</Button
 		>
 	</div>
 	<LevelBar {heard} label="Level of {channel.name}" thin={!large} />
@@ -77,13 +76,12 @@
 		onchange={(gainDb) => session.do({ type: 'setFader', channelId: channel.id, gainDb })}
 	/>
 	{#if channel.follow === 'press'}
-		<button
-			class="act mt-1 w-full aria-pressed:border-lamp aria-pressed:bg-lamp aria-pressed:text-ink {large
-				? 'min-h-11'
-				: 'py-1 text-sm'}"
+		<Button
+			size={large ? 'touch' : 'sm'}
+			class="mt-1 w-full"
 			aria-pressed={isPressed}
-			use:hold={(pressed) => session.do({ type: 'pressChannel', channelId: channel.id, pressed })}
-			>{isPressed ? `${channel.name} is heard` : 'Hold to talk'}</button
+			onhold={(pressed) => session.do({ type: 'pressChannel', channelId: channel.id, pressed })}
+			>{isPressed ? `${channel.name} is heard` : 'Hold to talk'}</Button
 		>
 	{/if}
 	{#if large}<p class="truncate text-xs text-gray-300">{says || ' '}</p>{/if}

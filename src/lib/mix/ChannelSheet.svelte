@@ -1,5 +1,8 @@
 <script lang="ts">
 	/** Everything about one channel, in the order in which it is done to the sound. */
+	import { Checkbox, Input, Select } from 'flowbite-svelte';
+	import Button from '../ui/Button.svelte';
+	import Fold from '../ui/Fold.svelte';
 	import {
 		BAND_SHAPES,
 		FOLLOWS,
@@ -82,10 +85,11 @@
 <Sheet title={channel.name} {onclose}>
 	<div class="grid gap-4">
 		<div class="flex gap-1">
-			<input
-				class="field w-full font-semibold"
+			<Input
+				size="sm"
+				class="font-semibold"
 				aria-label="Name of the channel"
-				maxlength="120"
+				maxlength={120}
 				list="channel-names"
 				value={channel.name}
 				onchange={({ currentTarget }) => currentTarget.value.trim() && change({ name: currentTarget.value.trim() })}
@@ -93,13 +97,13 @@
 			<datalist id="channel-names">
 				{#each NAMES as name (name)}<option value={name}></option>{/each}
 			</datalist>
-			<button class="act px-2 py-1 text-xs" onclick={remove}>Remove</button>
+			<Button size="xs" onclick={remove}>Remove</Button>
 		</div>
 		<section class="grid gap-1">
 			<h3 class="font-semibold">What it is</h3>
 			<div class="grid grid-cols-2 gap-1">
 				{#each PRESETS as name (name)}
-					<button class="act px-1 py-1 text-xs" onclick={() => preset(name)}>{name}</button>
+					<Button size="xs" onclick={() => preset(name)}>{name}</Button>
 				{/each}
 			</div>
 			<p class="text-xs text-gray-300">Sets filters, dynamics and group. Fader, trim and delay stay.</p>
@@ -107,51 +111,42 @@
 
 		<section class="grid gap-1">
 			<h3 class="font-semibold">When it is heard</h3>
-			<select
-				class="field w-full"
+			<Select
+				size="sm"
+				placeholder=""
 				aria-label="When it is heard"
 				value={channel.follow}
 				onchange={({ currentTarget }) => change({ follow: currentTarget.value as Channel['follow'] })}
 			>
 				{#each FOLLOWS as follow (follow)}<option value={follow}>{FOLLOW_NAMES[follow]}</option>{/each}
-			</select>
+			</Select>
 			{#if channel.follow === 'onAir'}
-				<select
-					class="field w-full"
+				<Select
+					size="sm"
+					placeholder=""
 					aria-label="Whose picture it follows"
 					value={channel.followed ?? channel.sourceId}
 					onchange={({ currentTarget }) => change({ followed: currentTarget.value })}
 				>
 					{#each show.setup.sources as { id, name } (id)}<option value={id}>The picture of {name}</option>{/each}
-				</select>
+				</Select>
 			{/if}
-			<select
-				class="field w-full"
+			<Select
+				size="sm"
+				placeholder=""
 				aria-label="Group"
 				value={channel.group ?? ''}
 				onchange={({ currentTarget }) => change({ group: (currentTarget.value || null) as Channel['group'] })}
 			>
 				<option value="">In no group</option>
 				{#each GROUPS as group (group)}<option value={group}>Group: {group}</option>{/each}
-			</select>
-			<label class="flex items-center gap-2">
-				<input
-					type="checkbox"
-					class="tick"
-					checked={channel.ducked}
-					onchange={() => change({ ducked: !channel.ducked })}
-				/>
-				Dips while somebody speaks
-			</label>
-			<label class="flex items-center gap-2">
-				<input
-					type="checkbox"
-					class="tick"
-					checked={channel.shares}
-					onchange={() => change({ shares: !channel.shares })}
-				/>
-				Shares its gain with other microphones
-			</label>
+			</Select>
+			<Checkbox checked={channel.ducked} onchange={() => change({ ducked: !channel.ducked })}
+				>Dips while somebody speaks</Checkbox
+			>
+			<Checkbox checked={channel.shares} onchange={() => change({ shares: !channel.shares })}
+				>Shares its gain with other microphones</Checkbox
+			>
 		</section>
 
 		<section class="grid gap-1">
@@ -159,8 +154,10 @@
 			<div class="flex items-center gap-1">
 				<span class="text-gray-300">Input</span>
 				{#each channel.inputs as input, side (side)}
-					<select
-						class="field w-16"
+					<Select
+						size="sm"
+						placeholder=""
+						class="w-16"
 						aria-label={channel.inputs.length === 1 ? 'Input' : side === 0 ? 'Left input' : 'Right input'}
 						value={input}
 						onchange={({ currentTarget }) =>
@@ -168,17 +165,17 @@
 					>
 						{#each Array.from({ length: 32 }, (_, i) => i) as each (each)}<option value={each}>{each + 1}</option
 							>{/each}
-					</select>
+					</Select>
 				{/each}
-				<button
-					class="act px-2 py-1 text-xs"
+				<Button
+					size="xs"
 					onclick={() =>
 						change({
 							inputs:
 								channel.inputs.length === 1
 									? [channel.inputs[0]!, Math.min(31, channel.inputs[0]! + 1)]
 									: [channel.inputs[0]!],
-						})}>{channel.inputs.length === 1 ? 'Make it a pair' : 'One input'}</button
+						})}>{channel.inputs.length === 1 ? 'Make it a pair' : 'One input'}</Button
 				>
 			</div>
 			<SliderField
@@ -201,15 +198,7 @@
 				text={ms(strip.delayMs)}
 				onchange={(delayMs) => set({ delayMs })}
 			/>
-			<label class="flex items-center gap-2">
-				<input
-					type="checkbox"
-					class="tick"
-					checked={strip.inverted}
-					onchange={() => set({ inverted: !strip.inverted })}
-				/>
-				Polarity turned
-			</label>
+			<Checkbox checked={strip.inverted} onchange={() => set({ inverted: !strip.inverted })}>Polarity turned</Checkbox>
 		</section>
 
 		<LipSync {channel} />
@@ -228,18 +217,16 @@
 				onchange={(highPassHz) => set({ highPassHz })}
 			/>
 			{#each strip.eq as band, i (i)}
-				<details>
-					<summary class="cursor-pointer"
-						>Band {i + 1}: {band.gainDb === 0 ? 'off' : `${db(band.gainDb)} at ${hzText(band.hz)}`}</summary
-					>
-					<select
-						class="field w-full"
+				<Fold title={`Band ${i + 1}: ${band.gainDb === 0 ? 'off' : `${db(band.gainDb)} at ${hzText(band.hz)}`}`}>
+					<Select
+						size="sm"
+						placeholder=""
 						aria-label="Shape of band {i + 1}"
 						value={band.shape}
 						onchange={({ currentTarget }) => setBand(i, { shape: currentTarget.value as Band['shape'] })}
 					>
 						{#each BAND_SHAPES as shape (shape)}<option value={shape}>{BAND_NAMES[shape]}</option>{/each}
-					</select>
+					</Select>
 					<SliderField
 						label="Gain"
 						min={-18}
@@ -268,15 +255,14 @@
 						text={band.q.toFixed(1)}
 						onchange={(q) => setBand(i, { q })}
 					/>
-				</details>
+				</Fold>
 			{/each}
 		</section>
 
 		<section class="grid gap-1">
-			<label class="flex items-center gap-2 font-semibold">
-				<input type="checkbox" class="tick" checked={strip.gate.on} onchange={() => gate({ on: !strip.gate.on })} />
-				Gate: quieter when nobody speaks
-			</label>
+			<Checkbox classes={{ div: 'font-semibold' }} checked={strip.gate.on} onchange={() => gate({ on: !strip.gate.on })}
+				>Gate: quieter when nobody speaks</Checkbox
+			>
 			{#if strip.gate.on}
 				<SliderField
 					label="Below"
@@ -318,14 +304,15 @@
 					: `${Math.abs(Math.round(strip.pan * 100))} % ${strip.pan < 0 ? 'left' : 'right'}`}
 				onchange={(pan) => set({ pan })}
 			/>
-			<select
-				class="field w-full"
+			<Select
+				size="sm"
+				placeholder=""
 				aria-label="Sides"
 				value={strip.width}
 				onchange={({ currentTarget }) => set({ width: currentTarget.value as Strip['width'] })}
 			>
 				{#each WIDTHS as width (width)}<option value={width}>{WIDTH_NAMES[width]}</option>{/each}
-			</select>
+			</Select>
 		</section>
 	</div>
 </Sheet>

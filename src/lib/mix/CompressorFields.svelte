@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { Checkbox } from 'flowbite-svelte';
 	import type { CompressorSettings } from '../../core/show/mix/mix.ts';
 	import SliderField from '../ui/SliderField.svelte';
 	import { signedDb } from './db-text.ts';
@@ -15,10 +16,9 @@
 	const ms = (value: number) => `${value.toFixed(0)} ms`;
 </script>
 
-<label class="flex items-center gap-2 font-semibold">
-	<input type="checkbox" class="tick" checked={compressor.on} onchange={() => change({ on: !compressor.on })} />
-	Compressor: evens out loud and soft
-</label>
+<Checkbox classes={{ div: 'font-semibold' }} checked={compressor.on} onchange={() => change({ on: !compressor.on })}
+	>Compressor: evens out loud and soft</Checkbox
+>
 {#if compressor.on}
 	{#if nowDb !== null}<p class="figures text-xs text-gray-300">Now {nowDb.toFixed(1)} dB</p>{/if}
 	<SliderField

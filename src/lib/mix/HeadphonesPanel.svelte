@@ -1,5 +1,7 @@
 <script lang="ts">
 	/** What this person hears, on an output of its own. Nobody else hears it. */
+	import { Label, Range, Select } from 'flowbite-svelte';
+	import Button from '../ui/Button.svelte';
 	import { GROUPS } from '../../core/show/mix/mix.ts';
 	import type { Hearing } from '../../engine/mix-router.ts';
 	import { useDesk } from '../desk/context.ts';
@@ -24,31 +26,32 @@
 </script>
 
 <section class="panel grid gap-1 p-3 text-sm" aria-label="Headphones">
-	<label class="grid grid-cols-[auto_minmax(0,1fr)] items-center gap-2">
+	<Label class="grid grid-cols-[auto_minmax(0,1fr)] items-center gap-2">
 		<span class="font-semibold" title={ECHO}>I hear</span>
-		<select
-			class="field w-full py-1 text-sm {at > 0 ? 'border-lamp' : ''}"
+		<Select
+			size="sm"
+			placeholder=""
+			classes={{ select: at > 0 ? 'dark:border-lamp' : '' }}
 			value={at}
 			disabled={!session.engine}
 			onchange={({ currentTarget }) => void ears.hear(subjects[Number(currentTarget.value)]!.hearing)}
 		>
 			{#each subjects as { name }, i (i)}<option value={i}>{name}</option>{/each}
-		</select>
-	</label>
+		</Select>
+	</Label>
 	{#if at > 0}
 		<div class="grid gap-2">
-			<select
-				class="field w-full py-1 text-sm"
+			<Select
+				size="sm"
+				placeholder=""
 				aria-label="Output for headphones"
 				value={ears.deviceId}
 				onchange={({ currentTarget }) => void ears.playOn(currentTarget.value)}
 			>
 				<option value="">This machine’s output</option>
 				{#each ears.devices as { deviceId, label } (deviceId)}<option value={deviceId}>{label}</option>{/each}
-			</select>
-			<input
-				type="range"
-				class="w-full accent-lamp"
+			</Select>
+			<Range
 				aria-label="Level of the headphones"
 				min="0"
 				max="1"
@@ -63,11 +66,11 @@
 				{:else if ears.heardBy.length > 0}A microphone hears this.
 				{:else}Only you hear this. Use headphones.{/if}
 			</p>
-			<button
-				class="act py-1 text-xs"
+			<Button
+				size="xs"
 				disabled={ears.checking}
-				title="Plays a short rising tone to you, and looks whether it comes back"
-				onclick={() => void ears.checkEcho()}>Check echo</button
+				hint="Plays a short rising tone to you, and looks whether it comes back"
+				onclick={() => void ears.checkEcho()}>Check echo</Button
 			>
 		</div>
 	{/if}

@@ -1,5 +1,7 @@
 <script lang="ts">
 	/** Measures by how much a channel must wait, and offers to set it. */
+	import { Select } from 'flowbite-svelte';
+	import Button from '../ui/Button.svelte';
 	import type { Channel } from '../../core/show/mix/mix.ts';
 	import { kindOf } from '../../core/show/sources/source.ts';
 	import TimedBar from '../ui/TimedBar.svelte';
@@ -39,7 +41,7 @@
 		}
 	}
 	/** What it came to is news; it is not left below the edge. */
-	const reveal = (node: HTMLElement) => node.parentElement?.scrollIntoView({ block: 'nearest' });
+	const reveal = (node: HTMLElement) => void node.parentElement?.scrollIntoView({ block: 'nearest' });
 
 	function set(delayMs: number) {
 		const command = { type: 'changeChannel' as const, channel: { ...channel, strip: { ...channel.strip, delayMs } } };
@@ -55,8 +57,9 @@
 	{:else if lasts > 0}
 		<TimedBar label="Listens for {lasts} s…" seconds={lasts} />
 	{:else}
-		<select
-			class="field w-full"
+		<Select
+			size="sm"
+			placeholder=""
 			aria-label="Measure the delay"
 			onchange={({ currentTarget }) => {
 				void measure(currentTarget.value);
@@ -70,16 +73,16 @@
 			<optgroup label="Same sound in another channel">
 				{#each others as { id, name } (id)}<option value="channel {id}">{name}</option>{/each}
 			</optgroup>
-		</select>
+		</Select>
 		<p class="text-xs text-gray-300">
 			Have somebody clap three times, a second apart, in front of the camera; or speak where both are heard.
 		</p>
 	{/if}
 	{#if advice}
-		<p role="status" class="border-l-4 border-lamp pl-2" use:reveal>{advice.says}</p>
+		<p role="status" class="border-l-4 border-lamp pl-2" {@attach reveal}>{advice.says}</p>
 		{#if advice.delayMs !== null}
 			{@const { delayMs } = advice}
-			<button class="act text-sm" onclick={() => set(delayMs)}>Set the delay to {delayMs} ms</button>
+			<Button size="sm" onclick={() => set(delayMs)}>Set the delay to {delayMs} ms</Button>
 		{/if}
 	{/if}
 </section>

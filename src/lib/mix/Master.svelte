@@ -1,8 +1,10 @@
 <script lang="ts">
 	/** The whole mix: how loud it is for viewers, groups, and silence at one press. */
+	import { Input, Label } from 'flowbite-svelte';
+	import ActionButton from '../actions/ActionButton.svelte';
+	import Button from '../ui/Button.svelte';
 	import { GROUPS } from '../../core/show/mix/mix.ts';
 	import { useSession } from '../show/context.ts';
-	import { press } from '../ui/press.ts';
 	import Fader from './Fader.svelte';
 	import LevelBar from './LevelBar.svelte';
 
@@ -39,15 +41,14 @@
 	<div class="mt-1 {large ? 'grid gap-1' : 'flex gap-1'}" role="group" aria-label="Groups">
 		{#each GROUPS as group (group)}
 			<div class={large ? 'grid grid-cols-[7.5rem_minmax(0,1fr)] items-center gap-2' : 'min-w-0 flex-1'}>
-				<button
-					class="act w-full truncate first-letter:uppercase aria-pressed:border-lamp aria-pressed:bg-lamp aria-pressed:text-ink {large
-						? 'min-h-11 px-2 text-sm'
-						: 'px-0.5 py-1 text-xs'}"
+				<Button
+					size={large ? 'touch' : 'xs'}
+					class="block w-full truncate first-letter:uppercase {large ? 'px-2 text-sm' : 'px-0.5'}"
 					aria-pressed={groups[group].muted}
 					aria-label="Mute {group}"
-					title="{groups[group].muted ? 'Muted' : 'Mute'}: all {group}"
-					use:press={() => session.do({ type: 'setGroupMute', group, muted: !groups[group].muted })}
-					>{large ? (groups[group].muted ? `${group} muted` : `Mute ${group}`) : group}</button
+					hint="{groups[group].muted ? 'Muted' : 'Mute'}: all {group}"
+					onpress={() => session.do({ type: 'setGroupMute', group, muted: !groups[group].muted })}
+					>{large ? (groups[group].muted ? `${group} muted` : `Mute ${group}`) : group}</Button
 				>
 				{#if large}
 					<Fader
@@ -62,36 +63,33 @@
 	</div>
 	{#if large}
 		<div class="mt-2 grid grid-cols-3 gap-1 text-sm" role="group" aria-label="Timed fades of groups">
-			<label class="col-span-3 flex items-center justify-between gap-2">
+			<Label class="col-span-3 flex items-center justify-between gap-2">
 				Fade a group out or in, in
 				<span class="flex items-center gap-1"
-					><input type="number" class="figures field w-20" min="0.5" max="60" step="0.5" bind:value={fadeS} /> s</span
+					><Input size="sm" type="number" class="figures w-20" min="0.5" max="60" step="0.5" bind:value={fadeS} /> s</span
 				>
-			</label>
+			</Label>
 			{#each GROUPS as group (group)}
-				<button
-					class="act min-h-11 px-0.5 text-[13px] whitespace-nowrap first-letter:uppercase"
+				<Button
+					size="touch"
+					class="block px-0.5 text-[13px] first-letter:uppercase"
 					disabled={!(fadeS > 0 && fadeS <= 60)}
-					use:press={() =>
+					onpress={() =>
 						session.do({
 							type: 'setGroupFader',
 							group,
 							gainDb: isDown(group) ? 0 : BOTTOM_DB,
 							fadeMs: fadeS * 1000,
-						})}>{group} {isDown(group) ? 'in' : 'out'}</button
+						})}>{group} {isDown(group) ? 'in' : 'out'}</Button
 				>
 			{/each}
 		</div>
 	{/if}
 	<!-- On a page that scrolls it is at hand wherever one is. -->
-	<button
-		class="act mt-2 min-h-12 text-lg aria-pressed:border-lamp aria-pressed:bg-lamp aria-pressed:text-ink {large
+	<ActionButton
+		action="hush"
+		class="mt-2 min-h-12 text-lg {large
 			? 'max-lg:fixed max-lg:inset-x-2 max-lg:bottom-2 max-lg:z-30 max-lg:min-h-14 lg:w-full'
 			: 'w-full'}"
-		title="Key H: all of the stream silent, and back"
-		aria-pressed={show.live.hushed}
-		use:press={() => session.do({ type: 'setHush', hushed: !show.live.hushed })}
-	>
-		{show.live.hushed ? 'HUSHED, press to undo' : 'Hush'}
-	</button>
+	/>
 </section>

@@ -1,9 +1,13 @@
 <script lang="ts">
 	/** The stream mix alone, for a second person with a tablet. What one moves, the other sees move. */
+	import { Label, Select } from 'flowbite-svelte';
 	import { onMount, untrack } from 'svelte';
 	import { isOnAir } from '../../core/show/state.ts';
 	import { Keys } from '../actions/keys.svelte.ts';
 	import Notices from '../show/Notices.svelte';
+	import { provideActions } from '../actions/context.ts';
+	import Opening from '../show/Opening.svelte';
+	import Button from '../ui/Button.svelte';
 	import { provideSession } from '../show/context.ts';
 	import { ShowSession } from '../show/show-session.svelte.ts';
 	import Troubles from '../troubles/Troubles.svelte';
@@ -16,6 +20,7 @@
 	import type { LoudnessPoint } from './loudness-curve.ts';
 	import Master from './Master.svelte';
 	import Snapshots from './Snapshots.svelte';
+	import Warning from '../ui/Warning.svelte';
 
 	interface Props {
 		eventId: string;
@@ -32,10 +37,17 @@
 	const figure = (value: number | undefined) => (value === undefined || value <= -100 ? '–' : value.toFixed(1));
 	const TARGETS = [-14, -16, -18, -23];
 
+	const { keys, run } = provideActions({
+		keys: new Keys(),
+		run(action) {
+			if (show) action.run({ session, show, openHelp: () => {} });
+		},
+	});
+
 	onMount(() => {
 		document.documentElement.classList.add('dark');
 		// The one key that acts wherever somebody mixes.
-		const endKey = new Keys().listen(window, ({ run }) => show && run({ session, show, openHelp: () => {} }), ['hush']);
+		const endKey = keys.listen(window, run, ['hush']);
 		return () => {
 			endKey();
 			document.documentElement.classList.remove('dark');
@@ -58,10 +70,10 @@
 			>
 				{session.isRehearsing ? 'REHEARSAL' : isOnAir(show) ? 'ON AIR' : 'Off air'}
 			</p>
-			{#if !session.show.status?.engine}<p class="border-l-4 border-lamp pl-2 text-sm">
-					No desk is open, so nothing sounds. What you set is kept.
-				</p>{/if}
-			<a class="act ml-auto" href="/events/{eventId}">Desk</a>
+			{#if !session.show.status?.engine}<Warning class="text-sm"
+					>No desk is open, so nothing sounds. What you set is kept.</Warning
+				>{/if}
+			<Button class="ml-auto" href="/events/{eventId}">Desk</Button>
 		</header>
 		<Troubles onlySound />
 		<div class="grid min-h-0 grid-cols-1 lg:grid-cols-[minmax(0,1fr)_19rem_19rem]">
@@ -93,17 +105,19 @@
 						<dd class="text-right">{figure(mix?.truePeakDb)} dBTP</dd>
 					</dl>
 					<LoudnessChart known={loudness} targetLufs={master.targetLufs} />
-					<label class="flex items-center justify-between text-sm">
+					<Label class="flex items-center justify-between text-sm">
 						Should come to
-						<select
-							class="field w-32"
+						<Select
+							size="sm"
+							placeholder=""
+							class="w-32"
 							value={master.targetLufs}
 							onchange={({ currentTarget }) =>
 								session.do({ type: 'setMaster', master: { ...master, targetLufs: Number(currentTarget.value) } })}
 						>
 							{#each TARGETS as target (target)}<option value={target}>{target} LUFS</option>{/each}
-						</select>
-					</label>
+						</Select>
+					</Label>
 				</section>
 				<section class="panel grid gap-1 p-3 text-sm" aria-label="Dip under speech">
 					<h2 class="text-base font-semibold">Music dips under speech</h2>
@@ -172,7 +186,5 @@
 	</div>
 	<Notices />
 {:else}
-	<p class="grid h-screen place-items-center bg-ink text-lg text-paper" role="status">
-		{session.show.gone ? 'There is no such event.' : 'Opening the mix…'}
-	</p>
+	<Opening what="the mix" gone={session.show.gone} />
 {/if}

@@ -1,11 +1,13 @@
 <script lang="ts">
 	/** Snapshots of the mix: stored as it is now, recalled in the time that is set. */
+	import { Checkbox, Input, Label } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
+	import Button from '../ui/Button.svelte';
+	import Fold from '../ui/Fold.svelte';
 	import type { Snapshot } from '../../core/show/mix/mix.ts';
 	import { snapshotOf } from '../../core/show/mix/mix.ts';
 	import { useSession } from '../show/context.ts';
 	import { newId } from '../show/new-id.ts';
-	import { press } from '../ui/press.ts';
 
 	const session = useSession();
 	const show = $derived(session.state);
@@ -38,37 +40,34 @@
 	<h2 class="font-semibold">Snapshots</h2>
 	{#each snapshots as snapshot (snapshot.id)}
 		<div class="flex gap-1">
-			<button class="act min-h-11 min-w-0 flex-1 truncate" use:press={() => recall(snapshot)}>{snapshot.name}</button>
-			<button class="act min-h-11 px-3" aria-label="Remove {snapshot.name}" onclick={() => remove(snapshot)}
-				><TrashBinOutline class="size-4" /></button
+			<Button class="min-h-11 min-w-0 flex-1 truncate" onpress={() => recall(snapshot)}>{snapshot.name}</Button>
+			<Button class="min-h-11" aria-label="Remove {snapshot.name}" onclick={() => remove(snapshot)}
+				><TrashBinOutline class="size-4" /></Button
 			>
 		</div>
 	{:else}
 		<p class="text-sm text-gray-300">None yet. Store the mix as it is for the talk, then as it is for the choir.</p>
 	{/each}
-	<label class="flex items-center justify-between gap-2 text-sm">
+	<Label class="flex items-center justify-between gap-2 text-sm">
 		Fade to it in
 		<span class="flex items-center gap-1"
-			><input type="number" class="figures field w-20" min="0" max="60" step="0.5" bind:value={fadeS} /> s</span
+			><Input size="sm" type="number" class="figures w-20" min="0" max="60" step="0.5" bind:value={fadeS} /> s</span
 		>
-	</label>
+	</Label>
 	<div class="flex gap-1">
-		<input
-			class="field min-w-0 flex-1"
+		<Input
+			size="sm"
+			class="min-w-0 flex-1"
 			placeholder="Talk"
 			aria-label="Name of the new snapshot"
-			maxlength="120"
+			maxlength={120}
 			bind:value={name}
 		/>
-		<button class="act min-h-11" onclick={store}>Store it</button>
+		<Button class="min-h-11" onclick={store}>Store it</Button>
 	</div>
-	<details>
-		<summary class="cursor-pointer text-sm">Channels it touches: {show.setup.channels.length - left.length}</summary>
+	<Fold title={`Channels it touches: ${show.setup.channels.length - left.length}`}>
 		{#each show.setup.channels as { id, name: called } (id)}
-			<label class="flex min-h-8 items-center gap-2 text-sm">
-				<input type="checkbox" class="tick" checked={!left.includes(id)} onchange={() => touch(id)} />
-				{called}
-			</label>
+			<Checkbox classes={{ div: 'min-h-8' }} checked={!left.includes(id)} onchange={() => touch(id)}>{called}</Checkbox>
 		{/each}
-	</details>
+	</Fold>
 </section>

@@ -1,5 +1,7 @@
 <script lang="ts">
 	import { format } from 'date-fns';
+	import { Card } from 'flowbite-svelte';
+	import Button from '../ui/Button.svelte';
 
 	interface Props {
 		events: { id: string; title: string; startsAt: string }[];
@@ -18,21 +20,15 @@
 	{/if}
 	<ul class="grid gap-3">
 		{#each events as event (event.id)}
-			<li class="flex items-stretch gap-2">
-				<a
-					href="/events/{event.id}"
-					class="flex flex-1 items-center justify-between gap-4 rounded-sm border border-gray-300 bg-white p-4 hover:border-ink"
-				>
-					<span>
-						<span class="block text-lg font-semibold">{event.title}</span>
-						<span class="text-gray-600">{when(event.startsAt)}</span>
-					</span>
-					<span class="rounded-sm bg-ink px-4 py-2 font-semibold text-paper">Open the desk</span>
-				</a>
-				<a
-					href="/events/{event.id}/recordings"
-					class="flex items-center rounded-sm border border-gray-300 bg-white px-4 hover:border-ink">Recordings</a
-				>
+			<li>
+				<Card class="flex flex-wrap items-center gap-3 p-4">
+					<div class="min-w-56 flex-1">
+						<h3 class="text-lg font-semibold">{event.title}</h3>
+						<p class="text-gray-600">{when(event.startsAt)}</p>
+					</div>
+					<Button look="main" size="touch" href="/events/{event.id}">Open the desk</Button>
+					<Button size="touch" href="/events/{event.id}/recordings">Recordings</Button>
+				</Card>
 			</li>
 		{/each}
 	</ul>

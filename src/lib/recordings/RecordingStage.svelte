@@ -1,11 +1,13 @@
 <script lang="ts">
 	/** One recording: played, looked through, cut, taken away. */
 	import { Progressbar } from 'flowbite-svelte';
+	import Button from '../ui/Button.svelte';
 	import { clockOf } from '../ui/format.ts';
 	import { askServer } from '../ui/ask.ts';
 	import { startJob, type MediaJob } from './media.ts';
 	import Overview from './Overview.svelte';
 	import type { Recorded } from './recorded.ts';
+	import Warning from '../ui/Warning.svelte';
 
 	interface Props {
 		eventId: string;
@@ -27,7 +29,6 @@
 	let progress = $state(0);
 	let job = $state.raw<MediaJob | null>(null);
 	let problem = $state('');
-	const act = 'min-h-11 rounded-sm border border-ink px-3 font-semibold disabled:opacity-40';
 
 	function seek(seconds: number) {
 		if (player) player.currentTime = seconds;
@@ -108,23 +109,24 @@
 		{/if}
 		{#if kind !== 'channel'}
 			<div class="flex flex-wrap items-center gap-2">
-				<button class={act} onclick={() => (fromS = player?.currentTime ?? 0)}
-					>Clip from here{fromS === null ? '' : `: ${clockOf(fromS)}`}</button
+				<Button size="touch" onclick={() => (fromS = player?.currentTime ?? 0)}
+					>Clip from here{fromS === null ? '' : `: ${clockOf(fromS)}`}</Button
 				>
-				<button class={act} onclick={() => (toS = player?.currentTime ?? durationS)}
-					>to here{toS === null ? '' : `: ${clockOf(toS)}`}</button
+				<Button size="touch" onclick={() => (toS = player?.currentTime ?? durationS)}
+					>to here{toS === null ? '' : `: ${clockOf(toS)}`}</Button
 				>
-				<button
-					class="min-h-11 rounded-sm bg-ink px-4 font-semibold text-paper disabled:opacity-40"
+				<Button
+					look="main"
+					size="touch"
 					disabled={busy !== '' || running || !chosen}
-					title="At once, from the key frame before: up to 2 s earlier"
-					onclick={() => void cutAtOnce()}>Cut the clip</button
+					hint="At once, from the key frame before: up to 2 s earlier"
+					onclick={() => void cutAtOnce()}>Cut the clip</Button
 				>
-				<button
-					class={act}
+				<Button
+					size="touch"
 					disabled={busy !== '' || running || !chosen}
-					title="To the frame: encodes it anew in this browser, which takes a while"
-					onclick={() => void cutExactly()}>Cut exactly</button
+					hint="To the frame: encodes it anew in this browser, which takes a while"
+					onclick={() => void cutExactly()}>Cut exactly</Button
 				>
 				<span class="text-sm text-gray-600"
 					>At once it may begin up to 2 s earlier, at a key frame; exactly takes a while.</span
@@ -143,17 +145,17 @@
 						aria-label={busy}
 					/>
 					<span class="figures w-12 text-right">{Math.round(100 * progress)} %</span>
-					<button class={act} onclick={cancel}>Cancel</button>
+					<Button size="touch" onclick={cancel}>Cancel</Button>
 				{/if}
 			</div>
 		{/if}
-		{#if problem}<p role="alert" class="rounded-sm border-l-8 border-lamp bg-white p-3 font-semibold">{problem}</p>{/if}
+		{#if problem}<Warning urgent>{problem}</Warning>{/if}
 		<div class="flex flex-wrap items-center gap-x-5 gap-y-2">
 			<a class="underline" href="{address}?download">Download</a>
 			{#if kind === 'program' || kind === 'clip'}
 				<a class="underline" href="{address}/sound">Sound only (M4A)</a>
-				<button class="underline disabled:opacity-40" disabled={busy !== '' || running} onclick={() => void takeSound()}
-					>Sound only (WAV)</button
+				<Button look="bare" class="underline" disabled={busy !== '' || running} onclick={() => void takeSound()}
+					>Sound only (WAV)</Button
 				>
 			{/if}
 			<a class="underline" href="{address}/chapters">Chapters (WebVTT)</a>
@@ -168,12 +170,13 @@
 		<ol class="grid max-h-[26rem] overflow-y-auto rounded-sm border border-gray-300 bg-white">
 			{#each markers as { atS: markedS, kind: marked, text }, i (i)}
 				<li>
-					<button
+					<Button
+						look="bare"
 						class="flex w-full gap-3 px-3 py-2 text-left hover:bg-gray-100 {marked === 'marker' ? 'font-bold' : ''}"
 						onclick={() => seek(markedS)}
 						><span class="figures">{clockOf(markedS)}</span><span class="min-w-0 truncate"
 							>{marked === 'marker' ? '◆ ' : ''}{text}</span
-						></button
+						></Button
 					>
 				</li>
 			{:else}

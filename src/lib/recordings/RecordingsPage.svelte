@@ -1,5 +1,9 @@
 <script lang="ts">
 	/** What was recorded of an event: played, cut, taken away, deleted. */
+	import { Alert } from 'flowbite-svelte';
+	import Crumbs from '../ui/Crumbs.svelte';
+	import Button from '../ui/Button.svelte';
+	import Fold from '../ui/Fold.svelte';
 	import { invalidateAll } from '$app/navigation';
 	import { format } from 'date-fns';
 	import { untrack } from 'svelte';
@@ -7,6 +11,7 @@
 	import { bytesOf, clockOf } from '../ui/format.ts';
 	import RecordingStage from './RecordingStage.svelte';
 	import type { Recorded } from './recorded.ts';
+	import Warning from '../ui/Warning.svelte';
 
 	interface Props {
 		eventId: string;
@@ -53,7 +58,8 @@
 
 {#snippet line(recorded: Recorded, apart: boolean)}
 	<div class="flex flex-wrap items-center gap-4 {apart ? 'border-t border-gray-200 py-1 pl-6' : ''}">
-		<button
+		<Button
+			look="bare"
 			class="min-h-11 min-w-0 flex-1 text-left {apart ? '' : 'font-semibold'}"
 			disabled={recorded.missing}
 			aria-current={recorded.id === chosen?.id}
@@ -67,32 +73,29 @@
 			<span class="block truncate text-sm font-normal text-gray-600"
 				>{recorded.kind === 'clip' ? 'Clip, ' : ''}{recorded.file}</span
 			>
-		</button>
+		</Button>
 		<span class="figures">{clockOf(recorded.durationS)}</span>
 		<span class="figures w-20 text-right">{bytesOf(recorded.bytes)}</span>
 		{#if recorded.running}<strong>recording now</strong>
 		{:else if recorded.missing}<strong>its file is gone</strong>
 		{:else}
-			<button class="min-h-11 rounded-sm border border-gray-400 px-3" onclick={() => void remove(recorded)}
-				>Delete</button
-			>
+			<Button size="touch" onclick={() => void remove(recorded)}>Delete</Button>
 		{/if}
 	</div>
 {/snippet}
 
 <main class="mx-auto grid max-w-6xl gap-6 p-6">
-	<header class="flex flex-wrap items-baseline gap-4">
+	<header class="grid gap-1">
+		<Crumbs pages={[{ name: `Desk of ${title}`, href: `/events/${eventId}` }, { name: 'Recordings' }]} />
 		<h1 class="text-2xl font-bold">{title}: recordings</h1>
-		<a class="ml-auto underline" href="/events/{eventId}">Desk</a>
-		<a class="underline" href="/">All events</a>
 	</header>
 	{#if deleted}
-		<p role="status" class="flex items-center gap-4 rounded-sm border border-gray-300 bg-white p-3">
+		<Alert role="status" class="flex items-center gap-4 border border-gray-300 bg-white p-3">
 			The recording of {format(deleted.startedAt, 'd MMM, HH:mm')} was deleted. Its file is kept for a day.
-			<button class="rounded-sm border border-ink px-3 py-1 font-semibold" onclick={bringBack}>Undo</button>
-		</p>
+			<Button size="sm" onclick={bringBack}>Undo</Button>
+		</Alert>
 	{/if}
-	{#if problem}<p role="alert" class="rounded-sm border-l-8 border-lamp bg-white p-3 font-semibold">{problem}</p>{/if}
+	{#if problem}<Warning urgent>{problem}</Warning>{/if}
 	{#if recordings.length === 0}
 		<p class="rounded-sm border-2 border-dashed border-gray-300 p-6 text-gray-600">
 			Nothing was recorded yet. The program is recorded by itself while the event is on air.
@@ -114,10 +117,12 @@
 					>
 						{@render line(recorded, false)}
 						{#if apart.length > 0}
-							<details open={apart.some(({ id }) => id === chosen?.id)}>
-								<summary class="cursor-pointer py-1">{apart.length} recorded apart, from the same instant on</summary>
+							<Fold
+								title={`${apart.length} recorded apart, from the same instant on`}
+								open={apart.some(({ id }) => id === chosen?.id)}
+							>
 								{#each apart as each (each.id)}{@render line(each, true)}{/each}
-							</details>
+							</Fold>
 						{/if}
 					</li>
 				{/each}

@@ -1,5 +1,16 @@
 <script lang="ts">
 	/** How a broadcast went: what it comes to, charts over its time, and all that happened. */
+	import {
+		Badge,
+		Select,
+		Table,
+		TableBody,
+		TableBodyCell,
+		TableBodyRow,
+		TableHead,
+		TableHeadCell,
+	} from 'flowbite-svelte';
+	import Crumbs from '../ui/Crumbs.svelte';
 	import { invalidateAll } from '$app/navigation';
 	import { format } from 'date-fns';
 	import type { LogLine } from '../../core/show/broadcast/chapters.ts';
@@ -60,13 +71,20 @@
 </script>
 
 <main class="mx-auto grid max-w-6xl gap-5 p-6">
-	<header class="flex flex-wrap items-baseline gap-4">
-		<h1 class="text-2xl font-bold">
-			{title}: {rehearsal ? 'rehearsal' : 'broadcast'} of {format(startedAt, 'd MMMM, HH:mm')}
-		</h1>
-		{#if running}<strong class="bg-air px-2 py-0.5 text-white">{rehearsal ? 'GOING ON' : 'ON AIR'}</strong>{/if}
-		<a class="ml-auto underline" href="/events/{eventId}/recordings">Recordings</a>
-		<a class="underline" href="/events/{eventId}">Desk</a>
+	<header class="grid gap-1">
+		<Crumbs
+			pages={[
+				{ name: `Desk of ${title}`, href: `/events/${eventId}` },
+				{ name: 'Recordings', href: `/events/${eventId}/recordings` },
+				{ name: 'Report' },
+			]}
+		/>
+		<div class="flex flex-wrap items-baseline gap-4">
+			<h1 class="text-2xl font-bold">
+				{title}: {rehearsal ? 'rehearsal' : 'broadcast'} of {format(startedAt, 'd MMMM, HH:mm')}
+			</h1>
+			{#if running}<Badge class="bg-air text-white">{rehearsal ? 'GOING ON' : 'ON AIR'}</Badge>{/if}
+		</div>
 	</header>
 
 	<section class="grid gap-2" aria-labelledby="in-short">
@@ -81,27 +99,25 @@
 					>{clockOf(summary.heldS)}</strong
 				>.{:else}Viewers never had to be held with a card.{/if}
 		</p>
-		<table class="w-full border-collapse bg-white text-left">
-			<thead>
-				<tr>
-					{#each ['Destination', 'Took the stream for', 'Mean rate', 'Pictures left out'] as head (head)}
-						<th class="border border-gray-300 px-3 py-1.5">{head}</th>
-					{/each}
-				</tr>
-			</thead>
-			<tbody>
-				{#each summary.destinations as { name, liveS, meanKbps, lostFrames } (name)}
-					<tr class="figures">
-						<td class="border border-gray-300 px-3 py-1.5 font-sans">{name}</td>
-						<td class="border border-gray-300 px-3 py-1.5">{clockOf(liveS)}</td>
-						<td class="border border-gray-300 px-3 py-1.5">{rateOf(Math.round(meanKbps))}</td>
-						<td class="border border-gray-300 px-3 py-1.5">{lostFrames}</td>
-					</tr>
-				{:else}
-					<tr><td class="border border-gray-300 px-3 py-1.5" colspan="4">It was sent nowhere.</td></tr>
+		<Table>
+			<TableHead>
+				{#each ['Destination', 'Took the stream for', 'Mean rate', 'Frames dropped'] as head (head)}
+					<TableHeadCell>{head}</TableHeadCell>
 				{/each}
-			</tbody>
-		</table>
+			</TableHead>
+			<TableBody>
+				{#each summary.destinations as { name, liveS, meanKbps, lostFrames } (name)}
+					<TableBodyRow>
+						<TableBodyCell>{name}</TableBodyCell>
+						<TableBodyCell class="figures">{clockOf(liveS)}</TableBodyCell>
+						<TableBodyCell class="figures">{rateOf(Math.round(meanKbps))}</TableBodyCell>
+						<TableBodyCell class="figures">{lostFrames}</TableBodyCell>
+					</TableBodyRow>
+				{:else}
+					<TableBodyRow><TableBodyCell colspan={4}>It was sent nowhere.</TableBodyCell></TableBodyRow>
+				{/each}
+			</TableBody>
+		</Table>
 	</section>
 
 	{#key figures.length}
@@ -109,8 +125,8 @@
 			<SeriesChart title="Rate" unit="Mbit/s" series={inThousands('kbps')} {lastsS} />
 			<SeriesChart title="Waiting to be sent" unit="kB" series={inThousands('queueBytes')} {lastsS} />
 			<SeriesChart
-				title="Pictures left out"
-				unit="pictures"
+				title="Frames dropped"
+				unit="frames"
 				series={destinationSeries(figures, startedAt, 'lostFrames')}
 				{lastsS}
 				counts
@@ -129,9 +145,9 @@
 	<section class="grid gap-2" aria-labelledby="happened">
 		<div class="flex flex-wrap items-center gap-4">
 			<h2 id="happened" class="text-lg font-semibold">What happened</h2>
-			<select class="rounded-sm border-gray-400 bg-white" aria-label="Show only" bind:value={only}>
+			<Select size="sm" placeholder="" class="w-48" aria-label="Show only" bind:value={only}>
 				{#each Object.entries(KINDS) as [kind, words] (kind)}<option value={kind}>{words}</option>{/each}
-			</select>
+			</Select>
 		</div>
 		<ol class="max-h-96 overflow-y-auto rounded-sm border border-gray-300 bg-white">
 			{#each shown as { at, kind, text }, i (i)}

@@ -1,29 +1,33 @@
 <script lang="ts">
+	/** What has just been done, each with its way back, for some seconds. */
+	import { Toast } from 'flowbite-svelte';
+	import Button from '../ui/Button.svelte';
 	import { useSession } from './context.ts';
 
 	const session = useSession();
 </script>
 
-<ul class="fixed bottom-14 left-64 z-40 grid gap-2" aria-live="polite">
+<div class="fixed bottom-14 left-64 z-40 grid justify-items-start gap-2" aria-live="polite">
 	{#each session.notices as { id, text, undo } (id)}
-		<li class="flex items-center gap-3 rounded-sm border border-lamp bg-gray-700 px-4 py-2 text-paper">
+		<Toast
+			role="status"
+			params={{ duration: 0 }}
+			closeAriaLabel="Close this notice"
+			onclose={(event: Event) => {
+				event.preventDefault();
+				session.dismiss(id);
+			}}
+		>
 			<span>{text}</span>
 			{#if undo}
-				<button
-					class="act py-1 text-sm"
+				<Button
+					size="sm"
 					onclick={() => {
 						undo();
 						session.dismiss(id);
-					}}
+					}}>Undo</Button
 				>
-					Undo
-				</button>
 			{/if}
-			<button
-				class="px-2 text-gray-300 hover:text-paper"
-				aria-label="Close this notice"
-				onclick={() => session.dismiss(id)}>✕</button
-			>
-		</li>
+		</Toast>
 	{/each}
-</ul>
+</div>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Button from '../ui/Button.svelte';
 	import { onMount } from 'svelte';
 	import { holdingCard } from '../../core/show/delivery/delivery.ts';
 	import { findTroubles, type What } from '../../core/show/troubles.ts';
@@ -122,14 +123,15 @@
 			>
 				<span class="flex-1 {shown.length > 1 ? 'text-sm leading-tight' : ''}">{text}</span>
 				{#if key === grave?.key}
-					<button
-						class="act my-1 py-1 text-sm"
+					<Button
+						size="sm"
+						class="my-1"
 						aria-pressed={quiet}
-						title="The alarm is heard on this machine only"
-						onclick={() => setQuiet((quiet = !quiet))}>{quiet ? 'Alarm is silent' : 'Silence the alarm'}</button
+						hint="The alarm is heard on this machine only"
+						onclick={() => setQuiet((quiet = !quiet))}>{quiet ? 'Alarm is silent' : 'Silence the alarm'}</Button
 					>
 				{/if}
-				{#if act}<button class="act my-1 py-1 text-sm" onclick={act.do}>{act.name}</button>{/if}
+				{#if act}<Button size="sm" class="my-1" onclick={act.do}>{act.name}</Button>{/if}
 			</li>
 		{/each}
 	</ul>

@@ -1,5 +1,7 @@
 <script lang="ts">
 	/** A number with its unit; what is typed is brought within its range. */
+	import { Input, Label } from 'flowbite-svelte';
+
 	interface Props {
 		label: string;
 		value: number;
@@ -12,7 +14,7 @@
 	}
 	let { label, value, min, max, step = 1, unit = '', disabled = false, onchange }: Props = $props();
 
-	function take(event: Event & { currentTarget: HTMLInputElement }) {
+	function bringIntoRange(event: Event & { currentTarget: HTMLInputElement }) {
 		const typed = event.currentTarget.valueAsNumber;
 		const next = Number.isFinite(typed) ? Math.min(max, Math.max(min, typed)) : value;
 		event.currentTarget.value = String(next);
@@ -20,10 +22,20 @@
 	}
 </script>
 
-<label class="flex items-center justify-between gap-2">
-	<span class="text-gray-300">{label}</span>
+<Label class="flex items-center justify-between gap-2 font-normal text-gray-600 dark:text-gray-300">
+	<span>{label}</span>
 	<span class="flex items-center gap-1">
-		<input type="number" class="figures field w-20" {min} {max} {step} {disabled} {value} onchange={take} />
-		<span class="w-7 text-xs text-gray-300">{unit}</span>
+		<Input
+			type="number"
+			size="sm"
+			class="figures w-20"
+			{min}
+			{max}
+			{step}
+			{disabled}
+			{value}
+			onchange={bringIntoRange}
+		/>
+		<span class="w-7 text-xs">{unit}</span>
 	</span>
-</label>
+</Label>

@@ -1,6 +1,7 @@
 <script lang="ts">
 	/** A side sheet: takes the place of the mix while something is set up. */
 	import type { Snippet } from 'svelte';
+	import Button from './Button.svelte';
 	import { undoKey } from './undo-key.ts';
 
 	interface Props {
@@ -17,7 +18,7 @@
 <section class="panel m-2 flex min-h-0 flex-col" aria-label={title} onkeydown={undoKey(() => onundo())}>
 	<header class="flex items-center justify-between gap-2 border-b border-slate-rule p-2">
 		<h2 class="truncate font-bold">{title}</h2>
-		<button class="act-main px-3 py-1 text-sm" onclick={onclose}>Done</button>
+		<Button look="main" size="sm" onclick={onclose}>Done</Button>
 	</header>
 	<div class="min-h-0 flex-1 overflow-y-auto p-2 text-sm">{@render children()}</div>
 </section>

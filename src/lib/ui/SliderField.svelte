@@ -1,5 +1,7 @@
 <script lang="ts">
 	/** A slider with its value in words; a double click brings it back to `neutral`. */
+	import { Label, Range } from 'flowbite-svelte';
+
 	interface Props {
 		label: string;
 		value: number;
@@ -15,11 +17,9 @@
 	const shown = $derived(text ?? value.toFixed(2));
 </script>
 
-<label class="block">
-	<span class="flex justify-between text-gray-300"><span>{label}</span><span class="figures">{shown}</span></span>
-	<input
-		type="range"
-		class="w-full accent-lamp disabled:opacity-40"
+<Label class="font-normal text-gray-600 dark:text-gray-300">
+	<span class="flex justify-between"><span>{label}</span><span class="figures">{shown}</span></span>
+	<Range
 		{min}
 		{max}
 		{step}
@@ -29,4 +29,4 @@
 		oninput={({ currentTarget }) => onchange(currentTarget.valueAsNumber)}
 		ondblclick={() => neutral !== undefined && onchange(neutral)}
 	/>
-</label>
+</Label>

@@ -1,23 +1,20 @@
 <script lang="ts">
-	/** How far something is that takes a known time. */
+	/** Progress of something that takes a known time. */
+	import { Progressbar } from 'flowbite-svelte';
+
 	let { label, seconds }: { label: string; seconds: number } = $props();
+
+	const startedAt = performance.now();
+	const STEP_MS = 100;
+	let percent = $state(0);
+	$effect(() => {
+		const timer = setInterval(
+			() => (percent = Math.min(100, Math.round((performance.now() - startedAt) / (10 * seconds)))),
+			STEP_MS,
+		);
+		return () => clearInterval(timer);
+	});
 </script>
 
 <p role="status" class="text-gray-300">{label}</p>
-<div class="h-2 overflow-hidden rounded-sm bg-gray-700">
-	<div class="bar h-full bg-lamp" style:animation-duration="{seconds}s"></div>
-</div>
-
-<style>
-	.bar {
-		animation: grow linear forwards;
-	}
-	@keyframes grow {
-		from {
-			width: 0;
-		}
-		to {
-			width: 100%;
-		}
-	}
-</style>
+<Progressbar progress={percent} size="h-2" aria-label={label} />

@@ -2,9 +2,11 @@
 	/** A new destination: one the organisation has used before, a place of a host's account, or any address with a key. */
 	import { Input, Label, Modal } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
+	import Button from '../../ui/Button.svelte';
 	import type { SavedDestination } from '../../../core/show/state.ts';
 	import { askServer } from '../../ui/ask.ts';
 	import { useDesk } from '../context.ts';
+	import Warning from '../../ui/Warning.svelte';
 
 	interface Props {
 		open: boolean;
@@ -86,19 +88,19 @@
 				<ul class="grid gap-1">
 					{#each others as destination (destination.id)}
 						<li class="flex items-center gap-2">
-							<button class="act min-w-0 flex-1 truncate text-left" onclick={() => void attach(destination)}
+							<Button class="min-w-0 flex-1 truncate text-left" onclick={() => void attach(destination)}
 								>{destination.name}
-								<span class="figures pl-2 text-xs font-normal text-gray-300">{destination.address}</span></button
+								<span class="figures pl-2 text-xs font-normal text-gray-300">{destination.address}</span></Button
 							>
-							<button
-								class="act flex items-center gap-1 px-2"
+							<Button
+								class="flex items-center gap-1"
 								aria-label={forgetting === destination.id
 									? `Forget ${destination.name} and its key for good`
 									: `Forget ${destination.name}`}
 								onclick={() => void forget(destination.id)}
 							>
 								<TrashBinOutline class="size-4" />{#if forgetting === destination.id}Its key too?{/if}
-							</button>
+							</Button>
 						</li>
 					{/each}
 				</ul>
@@ -106,12 +108,13 @@
 		{/if}
 		<section class="grid gap-2" aria-labelledby="any-host">
 			<h3 id="any-host" class="font-semibold">Any host, by its address and key</h3>
-			<button
-				class="act-main justify-self-start"
+			<Button
+				look="main"
+				class="justify-self-start"
 				onclick={() => {
 					open = false;
 					onnew();
-				}}>Enter address and key</button
+				}}>Enter address and key</Button
 			>
 		</section>
 		<section class="grid gap-2" aria-labelledby="by-account">
@@ -135,19 +138,19 @@
 					Access code
 					<Input type="password" bind:value={token} required class="mt-1" autocomplete="off" />
 				</Label>
-				<button class="act" disabled={busy}>{busy ? 'Asks…' : 'Connect'}</button>
+				<Button disabled={busy}>{busy ? 'Asks…' : 'Connect'}</Button>
 			</form>
 			{#if places}
 				<ul class="grid gap-1" aria-label="Places of this account">
 					{#each places as { id, name, maxHeight, maxKbps } (id)}
 						<li>
-							<button class="act w-full text-left" disabled={busy} onclick={() => void connect(id)}
+							<Button class="w-full text-left" disabled={busy} onclick={() => void connect(id)}
 								>Add {name}
 								<span class="figures pl-2 text-xs font-normal text-gray-300"
 									>{[maxHeight && `${maxHeight} lines`, maxKbps && `${maxKbps / 1000} Mbit/s`]
 										.filter(Boolean)
 										.join(', ')}</span
-								></button
+								></Button
 							>
 						</li>
 					{:else}
@@ -156,6 +159,6 @@
 				</ul>
 			{/if}
 		</section>
-		{#if problem}<p role="alert" class="border-l-4 border-lamp pl-3 font-semibold">{problem}</p>{/if}
+		{#if problem}<Warning urgent>{problem}</Warning>{/if}
 	</div>
 </Modal>

@@ -1,9 +1,12 @@
 <script lang="ts">
-	import { Modal } from 'flowbite-svelte';
+	import { Input, Modal, Select } from 'flowbite-svelte';
+	import Button from '../../ui/Button.svelte';
+	import Fold from '../../ui/Fold.svelte';
 	import { planDelivery } from '../../../core/show/delivery/delivery.ts';
 	import { durationOf, rateOf } from '../../ui/format.ts';
 	import { useDesk } from '../context.ts';
 	import { newId } from '../../show/new-id.ts';
+	import Warning from '../../ui/Warning.svelte';
 
 	interface Props {
 		open: boolean;
@@ -56,13 +59,20 @@
 		<div class="mt-3 grid gap-2 text-gray-900 dark:text-paper">
 			<div class="flex flex-wrap items-center gap-2">
 				Show
-				<select class="field min-w-32 flex-1" aria-label="What viewers see last" bind:value={lastScene}>
+				<Select
+					size="sm"
+					placeholder=""
+					class="min-w-32 flex-1"
+					aria-label="What viewers see last"
+					bind:value={lastScene}
+				>
 					<option value="">choose a scene…</option>
 					{#each show.setup.scenes as { id, name } (id)}<option value={id}>{name}</option>{/each}
-				</select>
+				</Select>
 				for
-				<input
-					class="figures field w-16"
+				<Input
+					size="sm"
+					class="figures w-16"
 					type="number"
 					min="1"
 					max="3600"
@@ -70,16 +80,15 @@
 					bind:value={lastS}
 				/>
 				s, then end
-				<button
-					class="act py-1 text-sm"
-					disabled={lastScene === '' || !(lastS >= 1)}
-					onclick={() => endLater(lastS, lastScene)}>Show and end</button
+				<Button size="sm" disabled={lastScene === '' || !(lastS >= 1)} onclick={() => endLater(lastS, lastScene)}
+					>Show and end</Button
 				>
 			</div>
 			<div class="flex flex-wrap items-center gap-2">
 				End by itself in
-				<input
-					class="figures field w-16"
+				<Input
+					size="sm"
+					class="figures w-16"
 					type="number"
 					min="1"
 					max="1440"
@@ -87,9 +96,7 @@
 					bind:value={inMin}
 				/>
 				min
-				<button class="act py-1 text-sm" disabled={!(inMin >= 1)} onclick={() => endLater(60 * inMin, null)}
-					>Plan it</button
-				>
+				<Button size="sm" disabled={!(inMin >= 1)} onclick={() => endLater(60 * inMin, null)}>Plan it</Button>
 			</div>
 		</div>
 	{:else}
@@ -108,45 +115,40 @@
 				<p class="text-sm">A rehearsal does all of this for real, but sends it where no viewer sees it.</p>
 			{/if}
 			{#if ticked.length > 0}
-				<details class="text-sm">
-					<summary class="cursor-pointer">How it is sent: {plan.renditions.map(sizeText).join(', ')}</summary>
+				<Fold title={`How it is sent: ${plan.renditions.map(sizeText).join(', ')}`}>
 					<ul class="mt-1 grid gap-1 pl-4">
 						{#each plan.reasons as reason, i (i)}<li class="list-disc">{reason}</li>{/each}
 					</ul>
-				</details>
+				</Fold>
 			{/if}
 			{#if !recorded}
-				<p class="border-l-4 border-air pl-3 font-bold">
-					It is NOT recorded: that is switched off under “How it is sent”.
-				</p>
+				<Warning tone="air">It is NOT recorded: that is switched off under “How it is sent”.</Warning>
 			{:else if roomS !== null}
 				<p>The disk has room for {durationOf(roomS)} of recording.</p>
 			{/if}
-			{#each plan.warnings as warning, i (i)}<p class="border-l-4 border-lamp pl-3">{warning}</p>{/each}
-			{#if keyless.length > 0}<p class="border-l-4 border-lamp pl-3">
-					{keyless.join(' and ')} has no key yet and will refuse the stream.
-				</p>{/if}
-			{#if silent}<p class="border-l-4 border-lamp pl-3">The stream has no sound now.</p>{/if}
-			{#if show.live.program === null}<p class="border-l-4 border-lamp pl-3">
-					The program is black now. Take a scene first, or go on air with black.
-				</p>{/if}
+			{#each plan.warnings as warning, i (i)}<Warning>{warning}</Warning>{/each}
+			{#if keyless.length > 0}<Warning>{keyless.join(' and ')} has no key yet and will refuse the stream.</Warning>{/if}
+			{#if silent}<Warning>The stream has no sound now.</Warning>{/if}
+			{#if show.live.program === null}<Warning
+					>The program is black now. Take a scene first, or go on air with black.</Warning
+				>{/if}
 		</div>
 	{/if}
 	{#snippet footer()}
-		<button class="act-main" onclick={() => go()}
-			>{onAir ? `End the ${session.underWay}` : ticked.length > 0 ? 'Go on air' : 'Only record'}</button
+		<Button look="main" onclick={() => go()}
+			>{onAir ? `End the ${session.underWay}` : ticked.length > 0 ? 'Go on air' : 'Only record'}</Button
 		>
-		<button class="act" onclick={() => (open = false)}
+		<Button onclick={() => (open = false)}
 			>{onAir
 				? sent
 					? 'Stay on air'
 					: session.isRehearsing
 						? 'Go on rehearsing'
 						: 'Go on recording'
-				: 'Not yet'}</button
+				: 'Not yet'}</Button
 		>
 		{#if !onAir && ticked.length > 0 && session.rehearsalWatchUrl}
-			<button class="act ml-auto" onclick={() => go(true)}>Rehearse instead</button>
+			<Button class="ml-auto" onclick={() => go(true)}>Rehearse instead</Button>
 		{/if}
 	{/snippet}
 </Modal>

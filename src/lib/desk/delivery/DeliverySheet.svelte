@@ -1,5 +1,8 @@
 <script lang="ts">
 	/** How the event is sent: what the line carries, what that makes of the picture, and what viewers see in trouble. */
+	import { Checkbox, Label, Select } from 'flowbite-svelte';
+	import Button from '../../ui/Button.svelte';
+	import Fold from '../../ui/Fold.svelte';
 	import { format } from 'date-fns';
 	import { judgeLine, planDelivery, type Delivery } from '../../../core/show/delivery/delivery.ts';
 	import { kindOf } from '../../../core/show/sources/source.ts';
@@ -10,6 +13,7 @@
 	import TimedBar from '../../ui/TimedBar.svelte';
 	import { useDesk } from '../context.ts';
 	import Sheet from '../../ui/Sheet.svelte';
+	import Warning from '../../ui/Warning.svelte';
 
 	const session = useDesk();
 	const show = $derived(session.state);
@@ -66,13 +70,12 @@
 			{#if measuring}
 				<TimedBar label="Sends for {MEASURES_S} s…" seconds={MEASURES_S} />
 			{:else}
-				<button class="act" disabled={session.isOnAir} onclick={measure}>Measure the line</button>
+				<Button disabled={session.isOnAir} onclick={measure}>Measure the line</Button>
 				{#if session.isOnAir}<p class="text-xs text-gray-300">The broadcast needs all of it now.</p>{/if}
 			{/if}
-			{#if problem}<p role="alert" class="border-l-4 border-lamp pl-2 font-semibold">{problem}</p>{/if}
+			{#if problem}<Warning urgent>{problem}</Warning>{/if}
 			{#if lines.length > 1}
-				<details class="text-sm">
-					<summary class="cursor-pointer">Measured before</summary>
+				<Fold title="Measured before">
 					<ul class="figures text-xs">
 						{#each lines.slice(0, -1).toReversed() as line, i (i)}
 							<li class="flex justify-between">
@@ -80,7 +83,7 @@
 							</li>
 						{/each}
 					</ul>
-				</details>
+				</Fold>
 			{/if}
 		</section>
 
@@ -89,19 +92,15 @@
 			<ul class="grid gap-1 text-sm">
 				{#each plan.reasons as reason, i (i)}<li>{reason}</li>{/each}
 			</ul>
-			{#each plan.warnings as warning, i (i)}<p class="border-l-4 border-lamp pl-2 font-semibold">
-					{warning}
-				</p>{/each}
-			<label class="mt-1 flex items-center gap-2">
-				<input
-					type="checkbox"
-					class="tick"
+			{#each plan.warnings as warning, i (i)}<Warning>{warning}</Warning>{/each}
+			<Label class="mt-1 flex items-center gap-2">
+				<Checkbox
 					checked={delivery.chosenKbps !== null}
 					disabled={session.isOnAir}
 					onchange={() => change({ chosenKbps: delivery.chosenKbps === null ? plan.renditions[0]!.kbps : null })}
 				/>
 				I choose the rate myself
-			</label>
+			</Label>
 			{#if delivery.chosenKbps !== null}
 				<NumberField
 					label="kbit/s"
@@ -119,15 +118,16 @@
 			<p class="text-xs text-gray-300">
 				If this tab is closed or its machine fails, viewers see a card and hear nothing, and nobody is thrown out.
 			</p>
-			<select
-				class="field w-full"
+			<Select
+				size="sm"
+				placeholder=""
 				aria-label="Card that viewers see"
 				value={delivery.holdingId ?? ''}
 				onchange={({ currentTarget }) => change({ holdingId: currentTarget.value || null })}
 			>
 				<option value="">“Back shortly”, made by Bivvo</option>
 				{#each cards as { id, name } (id)}<option value={id}>{name}</option>{/each}
-			</select>
+			</Select>
 			<NumberField
 				label="Ends by itself after, min"
 				value={delivery.holdMinutes}
@@ -139,20 +139,14 @@
 
 		<section class="grid gap-1">
 			<h3 class="font-semibold">The recording</h3>
-			<label class="flex items-center gap-2">
-				<input
-					type="checkbox"
-					class="tick"
-					checked={delivery.records}
-					disabled={session.isOnAir}
-					onchange={() => change({ records: !delivery.records })}
-				/>
-				Record the program while on air
-			</label>
-			{#if !delivery.records}<p class="border-l-4 border-air pl-2 font-bold">Nothing is recorded.</p>{/if}
+			<Checkbox
+				checked={delivery.records}
+				disabled={session.isOnAir}
+				onchange={() => change({ records: !delivery.records })}>Record the program while on air</Checkbox
+			>
+			{#if !delivery.records}<Warning tone="air">Nothing is recorded.</Warning>{/if}
 			{#if delivery.records}
-				<details class="text-sm">
-					<summary class="cursor-pointer">Beside it, each apart: {apartCount || 'nothing'}</summary>
+				<Fold title={`Beside it, each apart: ${apartCount || 'nothing'}`}>
 					<p class="py-1 text-xs text-gray-300">
 						For whoever edits later: a file for each, all beginning at the same instant.
 						{#if pictureTracks.length > 0}Pictures have {pictureTracks[0]!.maxHeight} lines, so that this machine keeps up.{/if}
@@ -161,8 +155,8 @@
 						<fieldset>
 							<legend class="flex w-full items-center justify-between font-semibold">
 								{title}
-								<button
-									class="act px-2 py-0.5 text-xs"
+								<Button
+									size="xs"
 									disabled={session.isOnAir}
 									onclick={() =>
 										change({
@@ -170,27 +164,26 @@
 												...delivery.apart,
 												[key]: chosen(key, list) > 0 ? [] : list.slice(0, MOST[key]).map(({ id }) => id),
 											},
-										})}>{chosen(key, list) > 0 ? 'None' : 'All'}</button
+										})}>{chosen(key, list) > 0 ? 'None' : 'All'}</Button
 								>
 							</legend>
 							{#each list as { id, name } (id)}
-								<label class="flex min-h-7 items-center gap-2">
-									<input
+								<Label class="flex min-h-7 items-center gap-2">
+									<Checkbox
 										type="checkbox"
-										class="tick"
 										checked={delivery.apart[key].includes(id)}
 										disabled={session.isOnAir ||
 											(!delivery.apart[key].includes(id) && delivery.apart[key].length >= MOST[key])}
 										onchange={() => change({ apart: { ...delivery.apart, [key]: toggled(delivery.apart[key], id) } })}
 									/>
 									{name}
-								</label>
+								</Label>
 							{:else}
 								<p class="text-xs text-gray-300">There are none.</p>
 							{/each}
 						</fieldset>
 					{/each}
-				</details>
+				</Fold>
 			{/if}
 			{#if roomS !== null}<p class="text-xs text-gray-300">The disk has room for {durationOf(roomS)}.</p>{/if}
 		</section>

@@ -1,11 +1,13 @@
 <script lang="ts">
 	import { Helper, Input, Label, Modal, Textarea } from 'flowbite-svelte';
+	import Button from '../../ui/Button.svelte';
 	import { untrack } from 'svelte';
 	import { cleanKey, parseAddress, parsePasted } from '../../../core/delivery/address.ts';
 	import type { Destination } from '../../../core/show/state.ts';
 	import { askServer } from '../../ui/ask.ts';
 	import { useDesk } from '../context.ts';
 	import { newId } from '../../show/new-id.ts';
+	import Warning from '../../ui/Warning.svelte';
 
 	interface Props {
 		/** The destination to change, or null for a new one. */
@@ -143,8 +145,8 @@
 						key = cleanKey(key);
 					}}
 				/>
-				<button type="button" class="act shrink-0" aria-pressed={keyShown} onclick={showKey}
-					>{keyShown ? 'Hide' : 'Show'}</button
+				<Button type="button" class="shrink-0" aria-pressed={keyShown} onclick={showKey}
+					>{keyShown ? 'Hide' : 'Show'}</Button
 				>
 			</div>
 			<Helper class="mt-1">Blanks and line breaks are taken out. Whoever has the key can send in your name.</Helper>
@@ -187,13 +189,11 @@
 			<Input bind:value={accountUrl} class="figures mt-1" placeholder="https://host.example/account/ridge" />
 			<Helper class="mt-1">Then the desk knows whether viewers see the stream, and how many do.</Helper>
 		</Label>
-		{#if problem}<p role="alert" class="border-l-4 border-lamp pl-3 font-semibold text-gray-900 dark:text-paper">
-				{problem}
-			</p>{/if}
+		{#if problem}<Warning urgent>{problem}</Warning>{/if}
 	</form>
 	{#snippet footer()}
-		<button class="act-main" form="destination-form" disabled={saving}>{saving ? 'Saving…' : 'Save'}</button>
-		<button class="act" onclick={() => (open = false)}>Leave it</button>
-		{#if destination}<button class="act ml-auto" onclick={remove} disabled={session.isOnAir}>Remove</button>{/if}
+		<Button look="main" form="destination-form" disabled={saving}>{saving ? 'Saving…' : 'Save'}</Button>
+		<Button onclick={() => (open = false)}>Leave it</Button>
+		{#if destination}<Button class="ml-auto" onclick={remove} disabled={session.isOnAir}>Remove</Button>{/if}
 	{/snippet}
 </Modal>

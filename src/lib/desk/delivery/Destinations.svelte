@@ -1,5 +1,7 @@
 <script lang="ts">
+	import { Checkbox } from 'flowbite-svelte';
 	import { AnnotationOutline, EditOutline } from 'flowbite-svelte-icons';
+	import Button from '../../ui/Button.svelte';
 	import type { Destination } from '../../../core/show/state.ts';
 	import { askServer } from '../../ui/ask.ts';
 	import { rateOf } from '../../ui/format.ts';
@@ -48,8 +50,7 @@
 		{#each show.setup.destinations as destination (destination.id)}
 			{@const status = statusOf(destination.id)}
 			<li class="flex items-start gap-1.5 border-t border-slate-rule py-1.5 pr-1.5 pl-3">
-				<input
-					type="checkbox"
+				<Checkbox
 					class="mt-1 size-5 rounded-sm border-gray-400 bg-gray-700 text-primary-700"
 					aria-label="Send to {destination.name}"
 					checked={destination.ticked}
@@ -98,25 +99,27 @@
 					{/if}
 				</div>
 				{#if destination.accountUrl}
-					<button
+					<Button
+						look="bare"
 						class="p-0.5 text-gray-300 hover:text-lamp"
 						aria-label="What viewers are told at {destination.name}"
-						title="Title, description and who may see it"
+						hint="Title, description and who may see it"
 						onclick={() => {
 							told = destination;
 							detailsOpen = true;
 						}}
 					>
 						<AnnotationOutline class="size-5" />
-					</button>
+					</Button>
 				{/if}
-				<button
+				<Button
+					look="bare"
 					class="p-0.5 text-gray-300 hover:text-lamp"
 					aria-label="Change {destination.name}"
 					onclick={() => edit(destination)}
 				>
 					<EditOutline class="size-5" />
-				</button>
+				</Button>
 			</li>
 		{:else}
 			<li class="border-t border-slate-rule px-3 py-2 text-sm text-gray-300">
@@ -125,20 +128,21 @@
 		{/each}
 	</ul>
 	<div class="m-2 grid grid-cols-[2fr_3fr] gap-1">
-		<button
-			class="act col-span-2 px-2 text-sm"
+		<Button
+			size="sm"
+			class="col-span-2"
 			disabled={session.isOnAir}
-			title={session.isOnAir ? 'This can be done when off air' : ''}
-			onclick={() => (addOpen = true)}>Add a destination</button
+			hint={session.isOnAir ? 'This can be done when off air' : ''}
+			onclick={() => (addOpen = true)}>Add a destination</Button
 		>
-		<button
-			class="act px-2 text-sm"
+		<Button
+			size="sm"
 			disabled={session.isOnAir || testing || ticked.length === 0}
 			aria-label="Test without going on air"
-			title="Asks each ticked host whether it would take the stream. Nothing is sent."
-			onclick={testAll}>{testing ? 'Tests…' : 'Test'}</button
+			hint="Asks each ticked host whether it would take the stream. Nothing is sent."
+			onclick={testAll}>{testing ? 'Tests…' : 'Test'}</Button
 		>
-		<button class="act px-2 text-sm" onclick={() => session.sheet.editDelivery()}>How it is sent…</button>
+		<Button size="sm" onclick={() => session.sheet.editDelivery()}>How it is sent…</Button>
 	</div>
 </section>
 

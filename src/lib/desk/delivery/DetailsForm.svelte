@@ -1,10 +1,12 @@
 <script lang="ts">
 	/** What viewers are told of this event at one host. */
-	import { Helper, Input, Label, Modal, Textarea } from 'flowbite-svelte';
+	import { Helper, Input, Label, Modal, Select, Textarea } from 'flowbite-svelte';
+	import Button from '../../ui/Button.svelte';
 	import { untrack } from 'svelte';
 	import { VISIBILITIES, type Destination, type Details } from '../../../core/show/delivery/destination.ts';
 	import { askServer } from '../../ui/ask.ts';
 	import { useDesk } from '../context.ts';
+	import Warning from '../../ui/Warning.svelte';
 
 	interface Props {
 		destination: Destination;
@@ -50,21 +52,19 @@
 		<div class="grid grid-cols-2 gap-3">
 			<Label>
 				Who may see it
-				<select class="field mt-1 w-full" bind:value={visibility}>
+				<Select size="sm" placeholder="" class="mt-1" bind:value={visibility}>
 					{#each VISIBILITIES as each (each)}<option value={each}>{WORDS[each]}</option>{/each}
-				</select>
+				</Select>
 			</Label>
 			<Label>Starts<Input type="datetime-local" bind:value={plannedAt} class="mt-1" /></Label>
 		</div>
 		<Helper>The host answers with the address and the key for this broadcast; they are stored at once.</Helper>
-		{#if problem}<p role="alert" class="border-l-4 border-lamp pl-3 font-semibold text-gray-900 dark:text-paper">
-				{problem}
-			</p>{/if}
+		{#if problem}<Warning urgent>{problem}</Warning>{/if}
 	</form>
 	{#snippet footer()}
-		<button class="act-main" form="details-form" disabled={busy || session.isOnAir}
-			>{busy ? 'Tells the host…' : destination.details ? 'Tell the host again' : 'Tell the host'}</button
+		<Button look="main" form="details-form" disabled={busy || session.isOnAir}
+			>{busy ? 'Tells the host…' : destination.details ? 'Tell the host again' : 'Tell the host'}</Button
 		>
-		<button class="act" onclick={() => (open = false)}>Leave it</button>
+		<Button onclick={() => (open = false)}>Leave it</Button>
 	{/snippet}
 </Modal>

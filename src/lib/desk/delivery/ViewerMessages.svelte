@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** What viewers write at the hosts; what should not be seen is hidden by one press. */
+	import Button from '../../ui/Button.svelte';
 	import { format } from 'date-fns';
 	import { useDesk } from '../context.ts';
 
@@ -23,10 +24,11 @@
 					<p class="flex items-baseline gap-2">
 						<span class="min-w-0 flex-1 truncate font-semibold" title={nameOf(destinationId)}>{from}</span>
 						<span class="figures text-xs text-gray-300">{format(at, 'HH:mm')}</span>
-						<button
+						<Button
+							look="bare"
 							class="text-xs text-gray-300 underline hover:text-lamp"
 							aria-label="Hide what {from} wrote"
-							onclick={() => hide(id, from)}>Hide</button
+							onclick={() => hide(id, from)}>Hide</Button
 						>
 					</p>
 					<p class="break-words">{text}</p>

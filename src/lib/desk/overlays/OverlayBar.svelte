@@ -1,7 +1,8 @@
 <script lang="ts">
 	/** Overlays and patches: one press on, one press off, also while on air. */
+	import { Select } from 'flowbite-svelte';
+	import Button from '../../ui/Button.svelte';
 	import { isShown, type Overlay } from '../../../core/show/overlays/overlay.ts';
-	import { press } from '../../ui/press.ts';
 	import { useDesk } from '../context.ts';
 
 	const session = useDesk();
@@ -22,8 +23,6 @@
 	}
 	const words = (overlay: Overlay) =>
 		overlay.kind === 'lowerThird' ? (personOf(overlay)?.name ?? 'nobody chosen') : overlay.name;
-	const pressed =
-		'aria-pressed:border-lamp aria-pressed:bg-lamp aria-pressed:text-ink px-2 py-1 text-sm truncate max-w-52';
 </script>
 
 <section
@@ -33,18 +32,21 @@
 	<h2 class="text-sm font-semibold text-gray-300">Above the picture</h2>
 	{#each show.setup.overlays as overlay (overlay.id)}
 		<span class="flex items-center">
-			<button
-				class="act {pressed}"
+			<Button
+				size="sm"
+				class="max-w-52 truncate"
 				aria-pressed={shown(overlay)}
 				disabled={overlay.kind === 'lowerThird' && !personOf(overlay)}
-				use:press={() => toggle(overlay)}
+				onpress={() => toggle(overlay)}
 			>
 				{shown(overlay) ? 'Hide' : 'Show'}
 				{words(overlay)}
-			</button>
+			</Button>
 			{#if overlay.kind === 'lowerThird' && show.setup.people.length > 0}
-				<select
-					class="w-9 rounded-r-sm border-slate-rule bg-gray-700 py-1 text-sm text-paper"
+				<Select
+					size="sm"
+					placeholder=""
+					class="w-9"
 					aria-label="Who is named by {overlay.name}"
 					value={overlay.personId ?? ''}
 					onchange={({ currentTarget }) =>
@@ -56,23 +58,24 @@
 				>
 					{#each show.setup.people as { id, name, role } (id)}<option value={id}>{name}{role ? `, ${role}` : ''}</option
 						>{/each}
-				</select>
+				</Select>
 			{/if}
 		</span>
 	{:else}
 		<span class="text-sm text-gray-300">Nothing yet.</span>
 	{/each}
 	{#each show.setup.patches as patch (patch.id)}
-		<button
-			class="act {pressed}"
+		<Button
+			size="sm"
+			class="max-w-52 truncate"
 			aria-pressed={patch.on}
-			use:press={() => session.do({ type: 'changePatch', patch: { ...patch, on: !patch.on } })}
+			onpress={() => session.do({ type: 'changePatch', patch: { ...patch, on: !patch.on } })}
 		>
 			{patch.on ? '▩ Patched:' : 'Patch'}
 			{patch.name}
-		</button>
+		</Button>
 	{/each}
-	<button class="act ml-auto px-2 py-1 text-sm whitespace-nowrap" onclick={() => session.sheet.editOverlays()}
-		>Names and overlays…</button
+	<Button size="sm" class="ml-auto whitespace-nowrap" onclick={() => session.sheet.editOverlays()}
+		>Names and overlays…</Button
 	>
 </section>

@@ -1,6 +1,9 @@
 <script lang="ts">
 	/** The list of people, the overlays, and the patches of the program. */
+	import { Checkbox, Input, Select, Textarea } from 'flowbite-svelte';
 	import { ArrowDownOutline, ArrowUpOutline, TrashBinOutline } from 'flowbite-svelte-icons';
+	import Button from '../../ui/Button.svelte';
+	import Fold from '../../ui/Fold.svelte';
 	import { WHOLE } from '../../../core/show/basics.ts';
 	import type { Overlay, Person } from '../../../core/show/overlays/overlay.ts';
 	import { kindOf } from '../../../core/show/sources/source.ts';
@@ -85,23 +88,23 @@
 			{#each show.setup.people as person (person.id)}
 				<div class="grid gap-1 rounded-sm border border-slate-rule p-1">
 					<div class="flex gap-1">
-						<input
-							class="field w-full"
+						<Input
+							size="sm"
 							aria-label="Name"
-							maxlength="120"
+							maxlength={120}
 							value={person.name}
 							onchange={({ currentTarget }) =>
 								currentTarget.value.trim() && changePerson(person, { name: currentTarget.value.trim() })}
 						/>
-						<button class="icon-act" aria-label="Remove {person.name}" onclick={() => removePerson(person)}>
+						<Button look="icon" aria-label="Remove {person.name}" onclick={() => removePerson(person)}>
 							<TrashBinOutline class="size-4" />
-						</button>
+						</Button>
 					</div>
-					<input
-						class="field w-full"
+					<Input
+						size="sm"
 						aria-label="Role of {person.name}"
 						placeholder="role, place"
-						maxlength="160"
+						maxlength={160}
 						value={person.role}
 						onchange={({ currentTarget }) => changePerson(person, { role: currentTarget.value.trim() })}
 					/>
@@ -109,10 +112,10 @@
 			{:else}
 				<p class="border-2 border-dashed border-gray-500 p-2 text-gray-300">Nobody yet. Who will speak or sing?</p>
 			{/each}
-			<button
-				class="act py-1 text-xs"
+			<Button
+				size="xs"
 				onclick={() => session.do({ type: 'addPerson', person: { id: newId(), name: 'New name', role: '' } })}
-				>Add a person</button
+				>Add a person</Button
 			>
 		</section>
 
@@ -121,48 +124,50 @@
 			{#each show.setup.overlays as overlay, at (overlay.id)}
 				<div class="grid gap-1 rounded-sm border border-slate-rule p-1.5">
 					<div class="flex items-center gap-0.5">
-						<input
-							class="field w-full"
+						<Input
+							size="sm"
 							aria-label="Name of the overlay"
-							maxlength="120"
+							maxlength={120}
 							value={overlay.name}
 							onchange={({ currentTarget }) =>
 								currentTarget.value.trim() && change({ ...overlay, name: currentTarget.value.trim() })}
 						/>
-						<button
-							class="icon-act"
+						<Button
+							look="icon"
 							aria-label="{overlay.name} to the back"
 							onclick={() => session.do({ type: 'moveOverlay', overlayId: overlay.id, at: Math.max(0, at - 1) })}
-							><ArrowUpOutline class="size-4" /></button
+							><ArrowUpOutline class="size-4" /></Button
 						>
-						<button
-							class="icon-act"
+						<Button
+							look="icon"
 							aria-label="{overlay.name} to the front"
 							onclick={() => session.do({ type: 'moveOverlay', overlayId: overlay.id, at: at + 1 })}
-							><ArrowDownOutline class="size-4" /></button
+							><ArrowDownOutline class="size-4" /></Button
 						>
-						<button class="icon-act" aria-label="Delete {overlay.name}" onclick={() => remove(overlay)}
-							><TrashBinOutline class="size-4" /></button
+						<Button look="icon" aria-label="Delete {overlay.name}" onclick={() => remove(overlay)}
+							><TrashBinOutline class="size-4" /></Button
 						>
 					</div>
 					<p class="text-xs text-gray-300">{KINDS[overlay.kind]}</p>
 					{#if overlay.kind === 'ticker'}
-						<textarea
-							class="field w-full"
-							rows="3"
-							maxlength="600"
+						<Textarea
+							class="w-full"
+							rows={3}
+							maxlength={600}
 							aria-label="Text of {overlay.name}"
 							value={overlay.text}
-							onchange={({ currentTarget }) => change({ ...overlay, text: currentTarget.value })}></textarea>
+							onchange={({ currentTarget }) => change({ ...overlay, text: currentTarget.value })}
+						></Textarea>
 					{:else if overlay.kind === 'picture'}
-						<select
-							class="field w-full"
+						<Select
+							size="sm"
+							placeholder=""
 							aria-label="Picture of {overlay.name}"
 							value={overlay.sourceId}
 							onchange={({ currentTarget }) => change({ ...overlay, sourceId: currentTarget.value })}
 						>
 							{#each withPicture as { id, name } (id)}<option value={id}>{name}</option>{/each}
-						</select>
+						</Select>
 						{#each [['x', 'From the left'], ['y', 'From the top'], ['width', 'Width'], ['height', 'Height']] as const as [side, label] (side)}
 							<NumberField
 								{label}
@@ -175,15 +180,16 @@
 							/>
 						{/each}
 					{:else}
-						<select
-							class="field w-full"
+						<Select
+							size="sm"
+							placeholder=""
 							aria-label="Side of {overlay.name}"
 							value={overlay.side}
 							onchange={({ currentTarget }) => change({ ...overlay, side: currentTarget.value as 'left' | 'right' })}
 						>
 							<option value="left">At the left</option>
 							<option value="right">At the right</option>
-						</select>
+						</Select>
 					{/if}
 					<NumberField
 						label="Shown for (0: until pressed)"
@@ -193,8 +199,9 @@
 						value={overlay.showMs / 1000}
 						onchange={(value) => change({ ...overlay, showMs: Math.round(value * 1000) })}
 					/>
-					<select
-						class="field w-full"
+					<Select
+						size="sm"
+						placeholder=""
 						aria-label="How {overlay.name} comes in"
 						value={overlay.move}
 						onchange={({ currentTarget }) => change({ ...overlay, move: currentTarget.value as Overlay['move'] })}
@@ -202,45 +209,34 @@
 						<option value="fade">Fades in</option>
 						<option value="rise">Rises in</option>
 						<option value="none">Is there at once</option>
-					</select>
-					<details>
-						<summary class="cursor-pointer"
-							>{overlay.reach === 'every' ? 'In every scene' : `In ${overlay.reach.length} scenes`}</summary
+					</Select>
+					<Fold title={overlay.reach === 'every' ? 'In every scene' : `In ${overlay.reach.length} scenes`}>
+						<Checkbox
+							checked={overlay.reach === 'every'}
+							onchange={() => change({ ...overlay, reach: overlay.reach === 'every' ? [] : 'every' })}
+							>Every scene</Checkbox
 						>
-						<label class="flex items-center gap-2">
-							<input
-								type="checkbox"
-								class="tick"
-								checked={overlay.reach === 'every'}
-								onchange={() => change({ ...overlay, reach: overlay.reach === 'every' ? [] : 'every' })}
-							/> Every scene
-						</label>
 						{#if overlay.reach !== 'every'}
 							{#each show.setup.scenes as { id, name } (id)}
 								{@const reach = overlay.reach}
-								<label class="flex items-center gap-2">
-									<input
-										type="checkbox"
-										class="tick"
-										checked={reach.includes(id)}
-										onchange={() =>
-											change({
-												...overlay,
-												reach: reach.includes(id) ? reach.filter((each) => each !== id) : [...reach, id],
-											})}
-									/>
-									{name}
-								</label>
+								<Checkbox
+									checked={reach.includes(id)}
+									onchange={() =>
+										change({
+											...overlay,
+											reach: reach.includes(id) ? reach.filter((each) => each !== id) : [...reach, id],
+										})}>{name}</Checkbox
+								>
 							{/each}
 						{/if}
-					</details>
+					</Fold>
 				</div>
 			{/each}
 			<div class="flex flex-wrap gap-1">
-				<button class="act px-2 py-1 text-xs" onclick={() => add('lowerThird')}>Add a lower third</button>
-				<button class="act px-2 py-1 text-xs" onclick={() => add('ticker')}>a ticker</button>
-				<button class="act px-2 py-1 text-xs" onclick={() => add('logo')}>a logo</button>
-				<button class="act px-2 py-1 text-xs" onclick={() => add('frame')}>a frame</button>
+				<Button size="xs" onclick={() => add('lowerThird')}>Add a lower third</Button>
+				<Button size="xs" onclick={() => add('ticker')}>a ticker</Button>
+				<Button size="xs" onclick={() => add('logo')}>a logo</Button>
+				<Button size="xs" onclick={() => add('frame')}>a frame</Button>
 			</div>
 		</section>
 
@@ -250,7 +246,7 @@
 					{patch}
 					onchange={(changed) => session.do({ type: 'changePatch', patch: changed })}
 				/>{/each}
-			<button class="act py-1 text-xs" onclick={addPatch}>Add a patch</button>
+			<Button size="xs" onclick={addPatch}>Add a patch</Button>
 			<p class="text-xs text-gray-300">A patch on a source, in its own sheet, holds wherever that source is shown.</p>
 		</section>
 	</div>

@@ -1,6 +1,8 @@
 <script lang="ts">
 	/** One privacy patch by words and numbers. */
+	import { Checkbox, Input, Label, Select } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
+	import Button from '../../ui/Button.svelte';
 	import { PATCH_STYLES, type PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
 	import SliderField from '../../ui/SliderField.svelte';
 	import { useDesk } from '../context.ts';
@@ -21,29 +23,29 @@
 
 <div class="grid gap-1 rounded-sm border border-slate-rule p-1.5">
 	<div class="flex items-center gap-1">
-		<input
-			class="field w-full"
+		<Input
+			size="sm"
 			aria-label="Name of the patch"
-			maxlength="120"
+			maxlength={120}
 			value={patch.name}
 			onchange={({ currentTarget }) => currentTarget.value.trim() && change({ name: currentTarget.value.trim() })}
 		/>
-		<button class="icon-act" aria-label="Remove the patch {patch.name}" onclick={remove}
-			><TrashBinOutline class="size-4" /></button
+		<Button look="icon" aria-label="Remove the patch {patch.name}" onclick={remove}
+			><TrashBinOutline class="size-4" /></Button
 		>
 	</div>
-	<label class="flex items-center gap-2">
-		<input type="checkbox" class="tick" checked={patch.on} onchange={() => change({ on: !patch.on })} />
-		{patch.on ? 'Unreadable' : 'Off: everything can be read'}
-	</label>
-	<select
-		class="field w-full"
+	<Checkbox checked={patch.on} onchange={() => change({ on: !patch.on })}
+		>{patch.on ? 'Unreadable' : 'Off: everything can be read'}</Checkbox
+	>
+	<Select
+		size="sm"
+		placeholder=""
 		aria-label="Look of the patch"
 		value={patch.style}
 		onchange={({ currentTarget }) => change({ style: currentTarget.value as PrivacyPatch['style'] })}
 	>
 		{#each PATCH_STYLES as style (style)}<option value={style}>{STYLES[style]}</option>{/each}
-	</select>
+	</Select>
 	{#if patch.style !== 'solid'}
 		<SliderField
 			label="Strength"
@@ -56,19 +58,19 @@
 		/>
 	{/if}
 	{#if patch.sourceId !== null}
-		<label class="flex items-center gap-2">
-			<input type="checkbox" class="tick" checked={patch.follow} onchange={() => change({ follow: !patch.follow })} />
-			Goes with the page when it scrolls
-		</label>
+		<Checkbox checked={patch.follow} onchange={() => change({ follow: !patch.follow })}
+			>Goes with the page when it scrolls</Checkbox
+		>
 	{/if}
 	{#if patch.sourceId === null}
 		<div class="grid grid-cols-2 gap-1">
 			{#each [['x', 'Left'], ['y', 'Top'], ['width', 'Width'], ['height', 'Height']] as const as [side, label] (side)}
-				<label class="flex items-center gap-1 text-xs text-gray-300">
+				<Label class="flex items-center gap-1 text-xs dark:text-gray-300">
 					<span class="w-9">{label}</span>
-					<input
+					<Input
+						size="sm"
 						type="number"
-						class="figures field w-full"
+						class="figures"
 						min={side === 'x' || side === 'y' ? 0 : 2}
 						max="100"
 						value={Math.round(patch.area[side] * 100)}
@@ -86,7 +88,7 @@
 							});
 						}}
 					/>
-				</label>
+				</Label>
 			{/each}
 		</div>
 	{/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { Badge } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
 	import type { MonitorSubject } from '../../../engine/messages.ts';
 	import { useDesk } from '../context.ts';
@@ -22,6 +23,13 @@
 
 	const { eventId } = $derived(session);
 	const picture = $derived(session.show.state?.setup.picture ?? { width: 16, height: 9 });
+
+	const MARKS = {
+		onAir: { words: 'ON AIR', look: 'bg-air text-white dark:bg-air dark:text-white' },
+		rehearsal: { words: 'REHEARSAL', look: 'bg-paper text-ink dark:bg-paper dark:text-ink' },
+		program: { words: 'PROGRAM', look: 'bg-gray-700 text-paper dark:bg-gray-700 dark:text-paper' },
+		next: { words: 'NEXT', look: 'border border-lamp bg-ink text-lamp dark:bg-ink dark:text-lamp' },
+	} as const;
 
 	/** Gives the canvas to the engine, follows its size on the page, and takes it back at the end. */
 	function monitor(canvas: HTMLCanvasElement) {
@@ -70,13 +78,12 @@
 		<p class="absolute inset-x-0 bottom-0 border-t-4 border-lamp bg-ink/90 px-2 py-1 text-xs font-semibold">{fault}</p>
 	{/if}
 	<p class="absolute top-0 left-0 flex max-w-full font-bold {compact ? 'text-xs' : 'text-sm'}">
-		{#if mark === 'onAir'}<span class="bg-air px-2 py-0.5 whitespace-nowrap text-white">ON AIR</span>
-		{:else if mark === 'rehearsal'}<span class="bg-paper px-2 py-0.5 whitespace-nowrap text-ink">REHEARSAL</span>
-		{:else if mark === 'program'}<span class="bg-gray-700 px-2 py-0.5 whitespace-nowrap"
-				>{compact ? 'PROGRAM' : 'PROGRAM, not sent'}</span
+		{#if mark !== 'none'}
+			{@const { words, look } = MARKS[mark]}
+			<Badge params={{ duration: 0 }} class={look}>{mark === 'program' && !compact ? 'PROGRAM, not sent' : words}</Badge
 			>
-		{:else if mark === 'next'}<span class="border border-lamp bg-ink px-2 py-0.5 text-lamp">NEXT</span>{/if}
+		{/if}
 		<span class="truncate bg-ink/85 px-2 py-0.5">{label}</span>
-		{#if note}<span class="bg-lamp px-2 py-0.5 whitespace-nowrap text-ink">{note}</span>{/if}
+		{#if note}<Badge params={{ duration: 0 }} class="bg-lamp text-ink dark:bg-lamp dark:text-ink">{note}</Badge>{/if}
 	</p>
 </div>

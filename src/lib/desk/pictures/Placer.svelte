@@ -221,6 +221,7 @@
 				></div>
 			{:else}
 				<button
+					type="button"
 					class="absolute border border-dashed border-paper/60 hover:border-lamp"
 					style:left={percent(item.box.x)}
 					style:top={percent(item.box.y)}
@@ -235,6 +236,7 @@
 		{/each}
 		{#if onpick}
 			<button
+				type="button"
 				class="absolute inset-0 z-[4000] cursor-crosshair"
 				aria-label="Pick a colour from the picture"
 				onpointerdown={pick}

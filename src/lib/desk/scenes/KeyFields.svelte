@@ -1,10 +1,12 @@
 <script lang="ts">
 	/** Makes a colour, or the dark or light, of a layer transparent. */
+	import { Checkbox, Input, Select } from 'flowbite-svelte';
+	import Button from '../../ui/Button.svelte';
+	import Fold from '../../ui/Fold.svelte';
 	import { hexOf } from '../../../core/picture/colour.ts';
 	import type { Key } from '../../../core/show/scenes/scene.ts';
 	import SliderField from '../../ui/SliderField.svelte';
 	import PickColour from '../pictures/PickColour.svelte';
-	import { useDesk } from '../context.ts';
 
 	interface Props {
 		sourceId: string;
@@ -14,7 +16,6 @@
 		onchange: (key: Key | null, done?: boolean) => void;
 	}
 	let { sourceId, key, showsOpacity = $bindable(), onchange }: Props = $props();
-	const session = useDesk();
 
 	let picking = $state(false);
 	const percent = (value: number) => `${Math.round(value * 100)} %`;
@@ -29,11 +30,11 @@
 	}
 </script>
 
-<details open={key !== null}>
-	<summary class="cursor-pointer font-semibold">Make see-through</summary>
+<Fold title="Make see-through" open={key !== null}>
 	<div class="mt-1 grid gap-1">
-		<select
-			class="field w-full"
+		<Select
+			size="sm"
+			placeholder=""
 			aria-label="What becomes see-through"
 			value={key?.by ?? ''}
 			onchange={({ currentTarget }) => choose(currentTarget.value)}
@@ -41,23 +42,21 @@
 			<option value="">Nothing</option>
 			<option value="colour">One colour, such as a green cloth</option>
 			<option value="light">The dark parts, or the light ones</option>
-		</select>
+		</Select>
 		{#if key}
-			<label class="flex items-center gap-2">
-				<input type="checkbox" class="tick" bind:checked={showsOpacity} />
-				Show it: white stays, black goes
-			</label>
+			<Checkbox bind:checked={showsOpacity}>Show it: white stays, black goes</Checkbox>
 		{/if}
 		{#if key?.by === 'colour'}
 			<div class="flex items-center justify-between gap-2">
-				<input
+				<Input
+					size="sm"
 					type="color"
 					class="h-7 w-12 bg-transparent"
 					aria-label="Colour"
 					value={key.colour}
 					onchange={({ currentTarget }) => onchange({ ...key, colour: currentTarget.value })}
 				/>
-				<button class="act flex-1 py-1 text-xs" onclick={() => (picking = true)}>Pick it from the picture</button>
+				<Button size="xs" class="flex-1" onclick={() => (picking = true)}>Pick it from the picture</Button>
 			</div>
 			{#each [['tolerance', 'How much of it'], ['softness', 'Soft edge'], ['spill', 'Take its light off']] as const as [name, label] (name)}
 				<SliderField
@@ -82,7 +81,7 @@
 			{/each}
 		{/if}
 	</div>
-</details>
+</Fold>
 
 {#if key?.by === 'colour' && picking}
 	<PickColour

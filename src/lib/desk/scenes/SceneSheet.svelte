@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** What a scene is made of, by words and numbers. */
+	import { Checkbox, Input, Label, Select } from 'flowbite-svelte';
 	import {
 		ArrowDownOutline,
 		ArrowUpOutline,
@@ -7,6 +8,8 @@
 		EyeSlashOutline,
 		TrashBinOutline,
 	} from 'flowbite-svelte-icons';
+	import Button from '../../ui/Button.svelte';
+	import Fold from '../../ui/Fold.svelte';
 	import { WHOLE } from '../../../core/show/basics.ts';
 	import { kindOf } from '../../../core/show/sources/source.ts';
 	import { CUT, FITS, type Layer, type Scene } from '../../../core/show/scenes/scene.ts';
@@ -19,6 +22,7 @@
 	import { sharpnessOf } from './sharpness.ts';
 	import TransitionFields from '../takes/TransitionFields.svelte';
 	import { useDesk } from '../context.ts';
+	import Warning from '../../ui/Warning.svelte';
 
 	interface Props {
 		editing: SceneEditing;
@@ -68,32 +72,31 @@
 {#if scene}
 	<Sheet title="Scene {index + 1}" onclose={() => session.sheet.close()} onundo={() => editing.undo()}>
 		<div class="grid gap-3">
-			<input
-				class="field w-full font-semibold"
+			<Input
+				size="sm"
+				class="font-semibold"
 				aria-label="Name of the scene"
-				maxlength="120"
+				maxlength={120}
 				value={scene.name}
 				onchange={({ currentTarget }) =>
 					currentTarget.value.trim() && editing.change({ name: currentTarget.value.trim() })}
 			/>
 			<div class="flex flex-wrap gap-1">
-				<button class="act px-2 py-1 text-xs" onclick={() => copy(scene)}>Copy</button>
-				<button
-					class="act px-2 py-1 text-xs"
-					aria-pressed={scene.locked}
-					onclick={() => editing.change({ locked: !scene.locked })}>{scene.locked ? 'Unlock' : 'Lock'}</button
+				<Button size="xs" onclick={() => copy(scene)}>Copy</Button>
+				<Button size="xs" aria-pressed={scene.locked} onclick={() => editing.change({ locked: !scene.locked })}
+					>{scene.locked ? 'Unlock' : 'Lock'}</Button
 				>
-				<button
-					class="act px-2 py-1 text-xs"
+				<Button
+					size="xs"
 					disabled={index <= 0}
-					onclick={() => session.do({ type: 'moveScene', sceneId: scene.id, at: index - 1 })}>Earlier</button
+					onclick={() => session.do({ type: 'moveScene', sceneId: scene.id, at: index - 1 })}>Earlier</Button
 				>
-				<button
-					class="act px-2 py-1 text-xs"
+				<Button
+					size="xs"
 					disabled={index >= show.setup.scenes.length - 1}
-					onclick={() => session.do({ type: 'moveScene', sceneId: scene.id, at: index + 1 })}>Later</button
+					onclick={() => session.do({ type: 'moveScene', sceneId: scene.id, at: index + 1 })}>Later</Button
 				>
-				<button class="act px-2 py-1 text-xs" onclick={() => remove(scene)}>Delete</button>
+				<Button size="xs" onclick={() => remove(scene)}>Delete</Button>
 			</div>
 
 			<section>
@@ -105,40 +108,43 @@
 								? 'border-lamp'
 								: 'border-slate-rule'}"
 						>
-							<button
+							<Button
+								look="bare"
 								class="min-w-0 flex-1 truncate px-2 py-1 text-left"
 								aria-pressed={each.id === editing.selected}
-								onclick={() => (editing.selected = each.id)}>{sourceName(each)}</button
+								onclick={() => (editing.selected = each.id)}>{sourceName(each)}</Button
 							>
-							<button
-								class="icon-act"
+							<Button
+								look="icon"
 								aria-label={each.hidden ? `Show ${sourceName(each)}` : `Hide ${sourceName(each)}`}
 								onclick={() => editing.changeLayer(each.id, { hidden: !each.hidden })}
 							>
 								{#if each.hidden}<EyeSlashOutline class="size-4" />{:else}<EyeOutline class="size-4" />{/if}
-							</button>
-							<button
-								class="icon-act"
+							</Button>
+							<Button
+								look="icon"
 								aria-label="{sourceName(each)} to the front"
-								onclick={() => editing.moveLayer(each.id, 1)}><ArrowUpOutline class="size-4" /></button
+								onclick={() => editing.moveLayer(each.id, 1)}><ArrowUpOutline class="size-4" /></Button
 							>
-							<button
-								class="icon-act"
+							<Button
+								look="icon"
 								aria-label="{sourceName(each)} to the back"
-								onclick={() => editing.moveLayer(each.id, -1)}><ArrowDownOutline class="size-4" /></button
+								onclick={() => editing.moveLayer(each.id, -1)}><ArrowDownOutline class="size-4" /></Button
 							>
-							<button
-								class="icon-act"
+							<Button
+								look="icon"
 								aria-label="Remove layer {sourceName(each)}"
-								onclick={() => editing.removeLayer(each.id)}><TrashBinOutline class="size-4" /></button
+								onclick={() => editing.removeLayer(each.id)}><TrashBinOutline class="size-4" /></Button
 							>
 						</li>
 					{:else}
 						<li class="border-2 border-dashed border-gray-500 p-2 text-gray-300">Nothing in this scene yet.</li>
 					{/each}
 				</ul>
-				<select
-					class="field mt-1 w-full"
+				<Select
+					size="sm"
+					placeholder=""
+					class="mt-1"
 					aria-label="Add a layer"
 					onchange={({ currentTarget }) => {
 						const { sourceId, framingId } = choose(currentTarget.value);
@@ -148,45 +154,47 @@
 				>
 					<option value="" disabled selected>Add a layer…</option>
 					{#each choices as { value, name } (value)}<option {value}>{name}</option>{/each}
-				</select>
+				</Select>
 				<div class="mt-1 grid grid-cols-3 gap-1" role="group" aria-label="Arrange the layers">
-					<label class="col-span-3 flex items-center justify-between text-gray-300">
+					<Label class="col-span-3 flex items-center justify-between dark:text-gray-300">
 						Places for pictures
-						<select class="field w-20" bind:value={places} aria-label="How many pictures">
+						<Select size="sm" placeholder="" class="w-20" bind:value={places} aria-label="How many pictures">
 							{#each [1, 2, 3, 4, 5, 6, 7, 8, 9] as count (count)}<option value={count}>{count}</option>{/each}
-						</select>
-					</label>
+						</Select>
+					</Label>
 					{#each [['grid', 'Side by side'], ['oneLarge', 'One large'], ['inCorner', 'In corner']] as const as [way, name] (way)}
-						<button class="act px-1 py-1 text-xs" onclick={() => editing.arrange(way, places)}>{name}</button>
+						<Button size="xs" onclick={() => editing.arrange(way, places)}>{name}</Button>
 					{/each}
 				</div>
 				{#if editing.places.length > 0}
-					<p class="mt-1 border-l-4 border-lamp pl-2 text-xs">
+					<Warning class="mt-1 text-xs">
 						Drag sources from the left into the empty places, or add layers: they fill them in order.
-					</p>
+					</Warning>
 				{/if}
 			</section>
 
 			{#if layer}
 				<section class="grid gap-2 border-t border-slate-rule pt-2" aria-label="Chosen layer">
 					<h3 class="font-semibold">{sourceName(layer)}</h3>
-					{#if soft}<p class="border-l-4 border-lamp pl-2">{soft}</p>{/if}
-					<select
-						class="field w-full"
+					{#if soft}<Warning>{soft}</Warning>{/if}
+					<Select
+						size="sm"
+						placeholder=""
 						aria-label="What the layer shows"
 						value={layer.framingId ? `${layer.sourceId} ${layer.framingId}` : layer.sourceId}
 						onchange={({ currentTarget }) => change(choose(currentTarget.value))}
 					>
 						{#each choices as { value, name } (value)}<option {value}>{name}</option>{/each}
-					</select>
-					<select
-						class="field w-full"
+					</Select>
+					<Select
+						size="sm"
+						placeholder=""
 						aria-label="How it fits"
 						value={layer.fit}
 						onchange={({ currentTarget }) => change({ fit: currentTarget.value as Layer['fit'] })}
 					>
 						{#each FITS as fit (fit)}<option value={fit}>{FIT_NAMES[fit]}</option>{/each}
-					</select>
+					</Select>
 					<div class="grid gap-1">
 						{#each [['x', 'From the left', -200, 200], ['y', 'From the top', -200, 200], ['width', 'Width', 1, 400], ['height', 'Height', 1, 400]] as const as [side, label, min, max] (side)}
 							<NumberField
@@ -199,7 +207,7 @@
 								onchange={(value) => change({ box: { ...layer.box, [side]: value / 100 } })}
 							/>
 						{/each}
-						<button class="act py-1 text-xs" onclick={() => change({ box: { ...WHOLE } })}>The whole picture</button>
+						<Button size="xs" onclick={() => change({ box: { ...WHOLE } })}>The whole picture</Button>
 					</div>
 					<SliderField
 						label="Opacity"
@@ -229,32 +237,24 @@
 						text="{Math.round(layer.border.width * show.setup.picture.height)} px"
 						onchange={(width) => change({ border: { ...layer.border, width } }, false)}
 					/>
-					<label class="flex items-center justify-between text-gray-300">
+					<Label class="flex items-center justify-between dark:text-gray-300">
 						Border colour
-						<input
+						<Input
+							size="sm"
 							type="color"
 							class="h-7 w-12 bg-transparent"
 							value={layer.border.colour}
 							onchange={({ currentTarget }) => change({ border: { ...layer.border, colour: currentTarget.value } })}
 						/>
-					</label>
-					<label class="flex items-center gap-2">
-						<input
-							type="checkbox"
-							class="tick"
-							checked={layer.mirrored}
-							onchange={() => change({ mirrored: !layer.mirrored })}
-						/>
-						Mirrored
-					</label>
-					<details>
-						<summary class="cursor-pointer font-semibold">Crop</summary>
+					</Label>
+					<Checkbox checked={layer.mirrored} onchange={() => change({ mirrored: !layer.mirrored })}>Mirrored</Checkbox>
+					<Fold title="Crop">
 						<div class="mt-1 grid gap-1">
-							<button
-								class="act py-1 text-xs"
+							<Button
+								size="xs"
 								aria-pressed={editing.hand === 'crop'}
 								onclick={() => (editing.hand = editing.hand === 'crop' ? 'place' : 'crop')}
-								>{editing.hand === 'crop' ? 'Back to the scene' : 'Crop by hand'}</button
+								>{editing.hand === 'crop' ? 'Back to the scene' : 'Crop by hand'}</Button
 							>
 							{#each [['left', 'Left'], ['top', 'Top'], ['right', 'Right'], ['bottom', 'Bottom']] as const as [side, label] (side)}
 								{@const { x, y, width, height } = layer.crop}
@@ -279,7 +279,7 @@
 								/>
 							{/each}
 						</div>
-					</details>
+					</Fold>
 					<KeyFields
 						sourceId={layer.sourceId}
 						key={layer.key}
@@ -291,8 +291,9 @@
 
 			<section class="grid gap-2 border-t border-slate-rule pt-2">
 				<h3 class="font-semibold">Behind the layers</h3>
-				<select
-					class="field w-full"
+				<Select
+					size="sm"
+					placeholder=""
 					aria-label="Background"
 					value={scene.background.is === 'own' ? scene.background.sourceId : `(${scene.background.is})`}
 					onchange={({ currentTarget: { value } }) =>
@@ -308,31 +309,29 @@
 					<option value="(event)">The event’s background</option>
 					<option value="(none)">Black</option>
 					{#each withPicture as { id, name } (id)}<option value={id}>{name}</option>{/each}
-				</select>
-				<label class="block">
+				</Select>
+				<Label class="block">
 					<span class="text-gray-300">The event’s background, behind every scene</span>
-					<select
-						class="field w-full"
+					<Select
+						size="sm"
+						placeholder=""
 						value={show.setup.background ?? ''}
 						onchange={({ currentTarget: { value } }) => session.do({ type: 'setBackground', sourceId: value || null })}
 					>
 						<option value="">Black</option>
 						{#each withPicture as { id, name } (id)}<option value={id}>{name}</option>{/each}
-					</select>
-				</label>
+					</Select>
+				</Label>
 			</section>
 
 			<section class="grid gap-2 border-t border-slate-rule pt-2">
-				<label class="flex items-center gap-2 font-semibold">
-					<input
-						type="checkbox"
-						class="tick"
-						checked={scene.transition !== null}
-						onchange={() =>
-							editing.change({ transition: scene.transition ? null : { ...CUT, kind: 'fade', durationMs: 500 } })}
-					/>
-					Always taken in its own way
-				</label>
+				<Checkbox
+					classes={{ div: 'font-semibold' }}
+					checked={scene.transition !== null}
+					onchange={() =>
+						editing.change({ transition: scene.transition ? null : { ...CUT, kind: 'fade', durationMs: 500 } })}
+					>Always taken in its own way</Checkbox
+				>
 				{#if scene.transition}
 					<TransitionFields transition={scene.transition} onchange={(transition) => editing.change({ transition })} />
 				{/if}

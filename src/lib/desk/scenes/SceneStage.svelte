@@ -1,9 +1,9 @@
 <script lang="ts">
 	/** The scene being edited, with its layers to be moved and resized by hand. */
+	import Button from '../../ui/Button.svelte';
 	import { WHOLE } from '../../../core/show/basics.ts';
 	import type { Scene } from '../../../core/show/scenes/scene.ts';
 	import { cropWithin, partWithin } from '../../../core/picture/geometry.ts';
-	import { press } from '../../ui/press.ts';
 	import { undoKey } from '../../ui/undo-key.ts';
 	import Placer from '../pictures/Placer.svelte';
 	import { useDesk } from '../context.ts';
@@ -60,18 +60,16 @@
 			</p>
 			{#if editing.onAir}
 				{#if editing.draft}
-					<button class="act-main px-3 py-1 text-sm" use:press={() => session.do({ type: 'take', sceneId: scene.id })}
-						>Take the changes</button
+					<Button look="main" size="sm" onpress={() => session.do({ type: 'take', sceneId: scene.id })}
+						>Take the changes</Button
 					>
-					<button class="act py-1 text-sm" onclick={() => editing.forget()}>Forget them</button>
+					<Button size="sm" onclick={() => editing.forget()}>Forget them</Button>
 				{/if}
-				<button
-					class="act py-1 text-sm aria-pressed:border-air aria-pressed:bg-air aria-pressed:text-white"
-					aria-pressed={editing.live}
-					onclick={() => (editing.live = !editing.live)}>{editing.live ? 'Editing live' : 'Edit live'}</button
+				<Button size="sm" aria-pressed={editing.live} onclick={() => (editing.live = !editing.live)}
+					>{editing.live ? 'Editing live' : 'Edit live'}</Button
 				>
 			{/if}
-			<button class="act py-1 text-sm" disabled={!editing.canUndo} onclick={() => editing.undo()}>Undo</button>
+			<Button size="sm" disabled={!editing.canUndo} onclick={() => editing.undo()}>Undo</Button>
 		</div>
 		<div class="flex min-h-0 flex-1 justify-center">
 			{#if editing.hand === 'crop' && layer}

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { PenOutline, PlusOutline } from 'flowbite-svelte-icons';
+	import Button from '../../ui/Button.svelte';
 	import { plainScene, type Scene } from '../../../core/show/scenes/scene.ts';
-	import { press } from '../../ui/press.ts';
 	import { faultShort } from '../../words/sources.ts';
 	import Monitor from '../pictures/Monitor.svelte';
 	import { useDesk } from '../context.ts';
@@ -44,10 +44,11 @@
 >
 	{#each show.setup.scenes as scene, index (scene.id)}
 		<div class="group relative">
-			<button
+			<Button
+				look="bare"
 				class="block w-full text-left"
 				aria-label="{show.setup.direct ? 'Take' : 'Put in Next'}: {scene.name}"
-				use:press={() => session.choose(scene.id, false)}
+				onpress={() => session.choose(scene.id, false)}
 			>
 				<Monitor
 					subject={{ sceneId: scene.id }}
@@ -58,16 +59,17 @@
 					compact={across > 3 && !alone}
 					class="w-full"
 				/>
-			</button>
+			</Button>
 			{#if !alone}
-				<button
+				<Button
+					look="bare"
 					class="absolute right-1 bottom-1 rounded-sm bg-ink/85 p-1 text-paper hover:text-lamp focus-visible:opacity-100"
 					aria-label="Edit {scene.name}"
-					title="Edit"
+					hint="Edit"
 					onclick={() => session.sheet.editScene(scene.id)}
 				>
 					<PenOutline class="size-4" />
-				</button>
+				</Button>
 			{/if}
 		</div>
 	{:else}
@@ -77,20 +79,22 @@
 	{/each}
 	{#if !alone}
 		<div class="grid aspect-video gap-1">
-			<button
+			<Button
+				look="bare"
 				class="grid place-items-center border-2 border-dashed border-gray-600 text-sm text-gray-300 hover:border-lamp hover:text-lamp"
 				onclick={add}
 			>
 				<span class="flex items-center gap-1"><PlusOutline class="size-4" /> New scene</span>
-			</button>
+			</Button>
 			{#if onsecond && session.isEngine}
-				<button
+				<Button
+					look="bare"
 					class="grid place-items-center border-2 border-dashed border-gray-600 px-2 text-xs text-gray-300 hover:border-lamp hover:text-lamp"
-					title="Opens this wall large in a window of its own"
+					hint="Opens this wall large in a window of its own"
 					onclick={onsecond}
 				>
 					Wall on a second screen
-				</button>
+				</Button>
 			{/if}
 		</div>
 	{/if}

@@ -1,5 +1,7 @@
 <script lang="ts">
-	import { Modal, Select } from 'flowbite-svelte';
+	import { Checkbox, Modal, Select } from 'flowbite-svelte';
+	import Button from '../../ui/Button.svelte';
+	import FileButton from '../../ui/FileButton.svelte';
 	import { WHOLE } from '../../../core/show/basics.ts';
 	import type { PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
 	import { plainScene, wholeLayer } from '../../../core/show/scenes/scene.ts';
@@ -13,6 +15,7 @@
 	import { problemWords } from '../../words/problem.ts';
 	import { useDesk } from '../context.ts';
 	import { newId } from '../../show/new-id.ts';
+	import Warning from '../../ui/Warning.svelte';
 
 	interface Props {
 		open: boolean;
@@ -100,9 +103,9 @@
 		}
 	}
 
-	async function addFiles(files: FileList | null) {
+	async function addFiles(files: FileList) {
 		problemHere = '';
-		for (const file of files ?? []) {
+		for (const file of files) {
 			keeping = file.name;
 			try {
 				const body = await prepareStill(file);
@@ -136,7 +139,7 @@
 	<div class="grid gap-4 text-gray-900 dark:text-paper">
 		<section>
 			<h3 class="mb-2 font-semibold">Cameras and microphones of this machine</h3>
-			{#if problem}<p role="alert" class="border-l-4 border-lamp pl-3">{problem}</p>{/if}
+			{#if problem}<Warning urgent>{problem}</Warning>{/if}
 			<ul class="grid gap-2">
 				{#each offers as offer (offer.origin.kind + offer.origin.deviceId)}
 					<li class="flex items-center gap-3 rounded-sm border border-slate-rule p-2">
@@ -156,7 +159,7 @@
 								aria-label="Picture size of {offer.origin.label}"
 							/>
 						{/if}
-						<button class="act" onclick={() => addDevice(offer)}>Add</button>
+						<Button onclick={() => addDevice(offer)}>Add</Button>
 					</li>
 				{:else}
 					<li class="rounded-sm border-2 border-dashed border-gray-500 p-3">
@@ -167,35 +170,27 @@
 		</section>
 		<section class="grid gap-2">
 			<h3 class="font-semibold">Screens, stills, and what Bivvo draws itself</h3>
-			{#if problemHere}<p role="alert" class="border-l-4 border-lamp pl-3">{problemHere}</p>{/if}
+			{#if problemHere}<Warning urgent>{problemHere}</Warning>{/if}
 			<div class="flex flex-wrap items-center gap-2">
-				<button class="act" onclick={addShare}>Share a screen or window</button>
-				<label class="flex items-center gap-2 text-sm">
-					<input type="checkbox" class="tick" bind:checked={startPatched} />
-					start unreadable, until you uncover it
-				</label>
+				<Button onclick={addShare}>Share a screen or window</Button>
+				<Checkbox bind:checked={startPatched}>start unreadable, until you uncover it</Checkbox>
 			</div>
 			<div class="flex flex-wrap items-center gap-2">
-				<label class="act cursor-pointer focus-within:border-lamp">
-					{keeping ? `Keeping ${keeping}…` : 'Add a still'}
-					<input
-						type="file"
-						class="sr-only"
-						accept="image/png,image/jpeg,image/webp,image/svg+xml,video/webm"
-						multiple
-						onchange={({ currentTarget }) => void addFiles(currentTarget.files)}
-					/>
-				</label>
-				<button class="act" onclick={addCard}>Card</button>
-				<button class="act" onclick={addClock}>Clock</button>
-				<button class="act" onclick={addColour}>Colour</button>
+				<FileButton
+					label={keeping ? `Keeping ${keeping}…` : 'Add a still'}
+					accept="image/png,image/jpeg,image/webp,image/svg+xml,video/webm"
+					onchoose={(files) => void addFiles(files)}
+				/>
+				<Button onclick={addCard}>Card</Button>
+				<Button onclick={addClock}>Clock</Button>
+				<Button onclick={addColour}>Colour</Button>
 			</div>
 		</section>
 		<section>
 			<h3 class="mb-2 font-semibold">Stand-ins, for trying things out</h3>
 			<div class="flex flex-wrap gap-2">
 				{#each standIns ?? [] as { standIn, name, kind } (standIn)}
-					<button class="act" onclick={() => add(name, { kind, standIn })}>{name}</button>
+					<Button onclick={() => add(name, { kind, standIn })}>{name}</Button>
 				{/each}
 			</div>
 		</section>

@@ -1,6 +1,8 @@
 <script lang="ts">
 	/** Everything about one source: name, framings, corrections, patches, and what a card or clock says. */
+	import { Input } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
+	import Button from '../../ui/Button.svelte';
 	import { batchOf, type SingleCommand } from '../../../core/show/command.ts';
 	import { plainChannel } from '../../../core/show/mix/mix.ts';
 	import { kindOf, NEUTRAL, type Adjust, type Source } from '../../../core/show/sources/source.ts';
@@ -14,6 +16,7 @@
 	import type { SourceEditing } from './source-editing.svelte.ts';
 	import { plainScene, wholeLayer } from '../../../core/show/scenes/scene.ts';
 	import { useDesk } from '../context.ts';
+	import Warning from '../../ui/Warning.svelte';
 
 	interface Props {
 		editing: SourceEditing;
@@ -50,10 +53,11 @@
 
 <Sheet title={source.name} onclose={() => session.sheet.close()} onundo={() => editing.undo()}>
 	<div class="grid gap-4">
-		<input
-			class="field w-full font-semibold"
+		<Input
+			size="sm"
+			class="font-semibold"
 			aria-label="Name of the source"
-			maxlength="120"
+			maxlength={120}
 			value={source.name}
 			onchange={({ currentTarget }) =>
 				currentTarget.value.trim() &&
@@ -64,7 +68,7 @@
 		{/if}
 		{#if kind.brings.sound === 'asked' && !hasChannel}
 			<section class="grid gap-1">
-				<button class="act py-1 text-xs" onclick={useSound}>Use its own sound</button>
+				<Button size="xs" onclick={useSound}>Use its own sound</Button>
 				<p class="text-xs text-gray-300">It becomes a channel of the stream mix, muted until you have set it.</p>
 			</section>
 		{/if}
@@ -80,10 +84,10 @@
 							: 'border-slate-rule'}"
 					>
 						<div class="flex gap-1">
-							<input
-								class="field w-full"
+							<Input
+								size="sm"
 								aria-label="Name of the framing"
-								maxlength="120"
+								maxlength={120}
 								value={framing.name}
 								onfocus={() => {
 									editing.placing = 'framings';
@@ -94,19 +98,17 @@
 									if (name) editing.changeFraming({ ...framing, name });
 								}}
 							/>
-							<button
-								class="icon-act"
+							<Button
+								look="icon"
 								aria-label="Remove the framing {framing.name}"
-								onclick={() => editing.removeFraming(framing.id)}><TrashBinOutline class="size-4" /></button
+								onclick={() => editing.removeFraming(framing.id)}><TrashBinOutline class="size-4" /></Button
 							>
 						</div>
-						{#if soft}<p class="border-l-4 border-lamp pl-2 text-xs">{soft}</p>{/if}
-						<button class="act py-0.5 text-xs" onclick={() => makeScene(framing.id, framing.name)}
-							>Make a scene of it</button
-						>
+						{#if soft}<Warning class="text-xs">{soft}</Warning>{/if}
+						<Button size="xs" onclick={() => makeScene(framing.id, framing.name)}>Make a scene of it</Button>
 					</div>
 				{/each}
-				<button class="act py-1 text-xs" onclick={() => editing.addFraming()}>Add a framing</button>
+				<Button size="xs" onclick={() => editing.addFraming()}>Add a framing</Button>
 			</section>
 		{/if}
 
@@ -117,9 +119,9 @@
 					<PatchFields {patch} onchange={(changed, done) => editing.changePatch(changed, done)} />
 				{/each}
 				{#if editing.patches.length > 0 && editing.placing !== 'patches'}
-					<button class="act py-1 text-xs" onclick={() => (editing.placing = 'patches')}>Place them by hand</button>
+					<Button size="xs" onclick={() => (editing.placing = 'patches')}>Place them by hand</Button>
 				{/if}
-				<button class="act py-1 text-xs" onclick={() => editing.addPatch()}>Add a patch</button>
+				<Button size="xs" onclick={() => editing.addPatch()}>Add a patch</Button>
 			</section>
 		{/if}
 
@@ -138,13 +140,14 @@
 					/>
 				{/each}
 				<div class="flex gap-1">
-					{#if kind.isLive}<button class="act flex-1 py-1 text-xs" onclick={() => (picking = true)}
-							>Pick what should be grey</button
+					{#if kind.isLive}<Button size="xs" class="flex-1" onclick={() => (picking = true)}
+							>Pick what should be grey</Button
 						>{/if}
-					<button
-						class="act flex-1 py-1 text-xs"
+					<Button
+						size="xs"
+						class="flex-1"
 						disabled={isNeutral}
-						onclick={() => editing.change({ adjust: { ...NEUTRAL } })}>As it comes</button
+						onclick={() => editing.change({ adjust: { ...NEUTRAL } })}>As it comes</Button
 					>
 				</div>
 			</section>

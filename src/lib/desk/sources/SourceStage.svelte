@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** A source's own picture, with its framings or its patches to be placed by hand. */
+	import Button from '../../ui/Button.svelte';
 	import type { Source } from '../../../core/show/sources/source.ts';
 	import { isSourceOnAir } from '../../../core/show/state.ts';
 	import { undoKey } from '../../ui/undo-key.ts';
@@ -31,7 +32,7 @@
 			{#if items.length > 0}{source.name}: place its {editing.placing} by hand. They hold wherever it is shown.
 			{:else}{source.name}, as it is shown.{/if}
 		</p>
-		<button class="act py-1 text-sm" disabled={!editing.canUndo} onclick={() => editing.undo()}>Undo</button>
+		<Button size="sm" disabled={!editing.canUndo} onclick={() => editing.undo()}>Undo</Button>
 	</div>
 	<div class="flex min-h-0 flex-1 justify-center">
 		<Placer

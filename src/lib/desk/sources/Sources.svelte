@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
+	import Button from '../../ui/Button.svelte';
 	import { kindOf, type Source } from '../../../core/show/sources/source.ts';
 	import { shownKindOf } from '../../sources/kinds.ts';
 	import { problemWords } from '../../words/problem.ts';
@@ -37,7 +38,7 @@
 <section class="panel" aria-labelledby="sources">
 	<div class="flex items-center justify-between">
 		<h2 id="sources" class="panel-title">Sources</h2>
-		<button class="act mr-2 px-2 py-0.5 text-xs" onclick={() => (addOpen = true)}>Add a source</button>
+		<Button size="xs" class="mr-2" onclick={() => (addOpen = true)}>Add a source</Button>
 	</div>
 	<ul>
 		{#each show.setup.sources as source (source.id)}
@@ -51,23 +52,25 @@
 			>
 				<Icon class="size-5 shrink-0 text-gray-300" />
 				<div class="min-w-0 flex-1">
-					<button
+					<Button
+						look="bare"
 						class="block max-w-full truncate font-semibold hover:text-lamp"
-						title={hasPicture ? 'Framings, patches, picture' : 'What is done to it'}
-						onclick={() => session.sheet.editSource(source.id)}>{source.name}</button
+						hint={hasPicture ? 'Framings, patches, picture' : 'What is done to it'}
+						onclick={() => session.sheet.editSource(source.id)}>{source.name}</Button
 					>
 					<p class="figures text-xs text-gray-300">{wordsFor(source)}</p>
 				</div>
 				{#if isShareOver(source)}
-					<button class="act px-2 py-0.5 text-xs" onclick={() => void shareAgain(source)}>Share again</button>
+					<Button size="xs" onclick={() => void shareAgain(source)}>Share again</Button>
 				{/if}
-				<button
+				<Button
+					look="bare"
 					class="p-1 text-gray-300 hover:text-lamp"
 					aria-label="Remove {source.name}"
 					onclick={() => session.removeSource(source)}
 				>
 					<TrashBinOutline class="size-5" />
-				</button>
+				</Button>
 			</li>
 		{:else}
 			<li class="border-t border-slate-rule px-3 py-2 text-sm text-gray-300">No camera or sound yet.</li>

@@ -1,12 +1,17 @@
 <script lang="ts">
-	import { Toggle } from 'flowbite-svelte';
-	import { press } from '../../ui/press.ts';
+	import { Label, Range, Toggle } from 'flowbite-svelte';
+	import Button from '../../ui/Button.svelte';
+	import ActionButton from '../../actions/ActionButton.svelte';
+	import { ACTIONS } from '../../actions/actions.ts';
+	import { useActions } from '../../actions/context.ts';
 	import { useDesk } from '../context.ts';
 	import TransitionFields from './TransitionFields.svelte';
 
 	const session = useDesk();
 	const show = $derived(session.state);
 
+	const { run } = useActions();
+	const direct = ACTIONS.get('direct')!;
 	const next = $derived(show.setup.scenes.find(({ id }) => id === show.live.next));
 
 	/** Near enough to the end of its way the lever is at its end. */
@@ -17,13 +22,7 @@
 </script>
 
 <div class="panel flex min-w-0 flex-1 flex-col justify-between gap-1.5 overflow-hidden p-2">
-	<button
-		class="act-main min-h-11 flex-1 truncate text-xl"
-		disabled={!next}
-		use:press={() => session.do({ type: 'take' })}
-	>
-		{next ? `Take ${next.name}` : 'Take'}
-	</button>
+	<ActionButton action="take" look="main" size="lg" class="block min-h-11 flex-1 truncate" />
 	<TransitionFields
 		transition={show.setup.transition}
 		onchange={(transition) => session.do({ type: 'setTransition', transition })}
@@ -31,11 +30,10 @@
 	{#if next?.transition}
 		<p class="text-xs text-gray-300">{next.name} is always taken in its own way.</p>
 	{/if}
-	<label class="flex items-center gap-2 text-sm" title="Moves the transition by hand; it stops where you stop">
+	<Label class="flex items-center gap-2" title="Moves the transition by hand; it stops where you stop">
 		<span class="font-semibold">By hand</span>
-		<input
-			type="range"
-			class="min-w-0 flex-1 accent-lamp disabled:opacity-40"
+		<Range
+			class="min-w-0 flex-1"
 			min="0"
 			max="1"
 			step="0.01"
@@ -46,39 +44,17 @@
 			oninput={({ currentTarget }) => moveLever(currentTarget.valueAsNumber)}
 		/>
 		{#if show.live.lever > 0}
-			<button class="act px-2 py-0.5 text-xs" use:press={() => session.do({ type: 'setLever', position: 0 })}
-				>Let go back</button
-			>
+			<Button size="xs" onpress={() => session.do({ type: 'setLever', position: 0 })}>Lever back</Button>
 		{/if}
-	</label>
+	</Label>
 	<div class="flex items-center justify-between gap-1.5">
-		<Toggle
-			size="small"
-			checked={show.setup.direct}
-			onchange={() => session.do({ type: 'setDirect', direct: !show.setup.direct })}
-			class="text-sm font-semibold text-paper"
-		>
-			<span class="text-paper" title="Choosing a scene takes it at once">Direct</span>
+		<Toggle size="small" checked={show.setup.direct} onchange={() => run(direct)}>
+			<span title={direct.words}>{direct.label!(show)}</span>
 		</Toggle>
 		<span class="flex gap-1.5">
-			<button
-				class="act px-2 py-1 text-sm"
-				disabled={show.live.take.from === null || show.live.take.calledBack}
-				title="The picture returns the way it went, also in the middle of a transition"
-				use:press={() => session.do({ type: 'callBack' })}>Call it back</button
-			>
-			<button
-				class="act px-2 py-1 text-sm"
-				disabled={!show.live.previous}
-				use:press={() => session.do({ type: 'takeBack' })}>One before</button
-			>
-			<button
-				class="act px-2 py-1 text-sm aria-pressed:border-air aria-pressed:bg-air aria-pressed:text-white"
-				aria-pressed={show.live.black}
-				title="Black over everything, and back"
-				use:press={() => session.do({ type: 'setBlack', black: !show.live.black })}
-				>{show.live.black ? 'BLACK, press to undo' : 'Black'}</button
-			>
+			<ActionButton action="call-back" size="sm" />
+			<ActionButton action="previous-scene" size="sm" />
+			<ActionButton action="black" size="sm" lit="air" />
 		</span>
 	</div>
 </div>

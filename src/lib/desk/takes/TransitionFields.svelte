@@ -1,7 +1,8 @@
 <script lang="ts">
 	/** How one scene becomes the other. */
+	import { ButtonGroup, Checkbox, Input, Label, Select } from 'flowbite-svelte';
+	import Button from '../../ui/Button.svelte';
 	import { DIRECTIONS, TRANSITION_KINDS, type Transition } from '../../../core/show/scenes/scene.ts';
-	import { press } from '../../ui/press.ts';
 
 	interface Props {
 		transition: Transition;
@@ -45,20 +46,24 @@
 </script>
 
 <div class="flex flex-wrap items-center gap-1" role="group" aria-label="Transition">
-	{#each TRANSITION_KINDS as kind (kind)}
-		<button
-			class="act px-1.5 py-1 text-sm aria-pressed:border-lamp aria-pressed:text-lamp"
-			aria-pressed={transition.kind === kind}
-			title={HINTS[kind]}
-			use:press={() => onchange({ ...transition, kind })}
-		>
-			{transition.kind === kind ? '✓ ' : ''}{KIND_NAMES[kind]}
-		</button>
-	{/each}
-	<label class="flex items-center gap-1 text-sm">
-		<input
+	<ButtonGroup>
+		{#each TRANSITION_KINDS as kind (kind)}
+			<Button
+				size="sm"
+				lit="edge"
+				aria-pressed={transition.kind === kind}
+				hint={HINTS[kind]}
+				onpress={() => onchange({ ...transition, kind })}
+			>
+				{transition.kind === kind ? '✓ ' : ''}{KIND_NAMES[kind]}
+			</Button>
+		{/each}
+	</ButtonGroup>
+	<Label class="flex items-center gap-1 text-sm">
+		<Input
+			size="sm"
 			type="number"
-			class="figures field w-[4.5rem]"
+			class="figures w-[4.5rem]"
 			aria-label="Length of the transition"
 			min="0"
 			max="10000"
@@ -68,35 +73,33 @@
 			onchange={setDuration}
 		/>
 		ms
-	</label>
+	</Label>
 	{#if transition.kind === 'wipe' || transition.kind === 'slide'}
-		<select
-			class="field"
+		<Select
+			size="sm"
+			placeholder=""
 			aria-label="Way it moves"
 			value={ways.includes(transition.direction) ? transition.direction : 'left'}
 			onchange={({ currentTarget }) =>
 				onchange({ ...transition, direction: currentTarget.value as Transition['direction'] })}
 		>
 			{#each ways as way (way)}<option value={way}>{WAY_NAMES[way]}</option>{/each}
-		</select>
+		</Select>
 	{:else if transition.kind === 'dip'}
-		<input
+		<Input
+			size="sm"
 			type="color"
-			class="h-8 w-12 bg-transparent"
+			class="h-8 w-12 p-1"
 			aria-label="Colour it goes through"
 			value={transition.colour}
 			onchange={({ currentTarget }) => onchange({ ...transition, colour: currentTarget.value })}
 		/>
 	{/if}
 	{#if transition.kind !== 'cut'}
-		<label class="flex items-center gap-1 text-sm">
-			<input
-				type="checkbox"
-				class="tick"
-				checked={transition.curve === 'eased'}
-				onchange={() => onchange({ ...transition, curve: transition.curve === 'even' ? 'eased' : 'even' })}
-			/>
-			gently
-		</label>
+		<Checkbox
+			checked={transition.curve === 'eased'}
+			onchange={() => onchange({ ...transition, curve: transition.curve === 'even' ? 'eased' : 'even' })}
+			>Ease in and out</Checkbox
+		>
 	{/if}
 </div>

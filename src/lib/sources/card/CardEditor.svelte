@@ -1,6 +1,8 @@
 <script lang="ts">
 	/** What a card says, line by line. */
+	import { Input, Label, Select } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
+	import Button from '../../ui/Button.svelte';
 	import type { Card, CardLine } from '../../../core/show/sources/kinds/card.ts';
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
 	import type { EditorProps } from '../kind.ts';
@@ -33,8 +35,9 @@
 	{#each card.lines as line, at (at)}
 		<div class="grid gap-1 rounded-sm border border-slate-rule p-1">
 			<div class="flex gap-1">
-				<select
-					class="field w-full"
+				<Select
+					size="sm"
+					placeholder=""
 					aria-label="Line {at + 1} says"
 					value={line.says}
 					onchange={({ currentTarget }) => say(at, currentTarget.value as CardLine['says'])}
@@ -42,58 +45,60 @@
 					{#each Object.entries(SAYS) as [value, name] (value)}
 						<option {value} disabled={people.length === 0 && (value === 'person' || value === 'role')}>{name}</option>
 					{/each}
-				</select>
-				<button
-					class="icon-act"
+				</Select>
+				<Button
+					look="icon"
 					aria-label="Remove line {at + 1}"
 					onclick={() => onchange({ ...card, lines: card.lines.toSpliced(at, 1) })}
-					><TrashBinOutline class="size-4" /></button
+					><TrashBinOutline class="size-4" /></Button
 				>
 			</div>
 			{#if line.says === 'text'}
-				<input
-					class="field w-full"
+				<Input
+					size="sm"
 					aria-label="Words of line {at + 1}"
-					maxlength="600"
-					value={line.text}
-					oninput={({ currentTarget }) => setLine(at, { ...line, text: currentTarget.value })}
+					maxlength={600}
+					bind:value={() => line.text, (text) => setLine(at, { ...line, text: String(text) })}
 				/>
 			{:else if line.says === 'person' || line.says === 'role'}
-				<select
-					class="field w-full"
+				<Select
+					size="sm"
+					placeholder=""
 					aria-label="Who in line {at + 1}"
 					value={line.personId}
 					onchange={({ currentTarget }) => setLine(at, { ...line, personId: currentTarget.value })}
 				>
 					{#each people as { id, name } (id)}<option value={id}>{name}</option>{/each}
-				</select>
+				</Select>
 			{/if}
 		</div>
 	{/each}
-	<button
-		class="act py-1 text-xs"
+	<Button
+		size="xs"
 		disabled={card.lines.length >= 6}
-		onclick={() => onchange({ ...card, lines: [...card.lines, { says: 'text', text: '' }] })}>Add a line</button
+		onclick={() => onchange({ ...card, lines: [...card.lines, { says: 'text', text: '' }] })}>Add a line</Button
 	>
-	<select
-		class="field w-full"
+	<Select
+		size="sm"
+		placeholder=""
 		aria-label="Where it stands"
 		value={card.layout}
 		onchange={({ currentTarget }) => onchange({ ...card, layout: currentTarget.value as Card['layout'] })}
 	>
 		{#each Object.entries(LAYOUTS) as [value, name] (value)}<option {value}>{name}</option>{/each}
-	</select>
+	</Select>
 	<div class="flex justify-between">
 		{#each [['paper', 'Ground'], ['ink', 'Letters']] as const as [name, label] (name)}
-			<label class="flex items-center gap-2">
+			<Label class="flex items-center gap-2">
 				{label}
-				<input
+				<Input
+					size="sm"
 					type="color"
 					class="h-7 w-12 bg-transparent"
 					value={card[name]}
 					onchange={({ currentTarget }) => onchange({ ...card, [name]: currentTarget.value })}
 				/>
-			</label>
+			</Label>
 		{/each}
 	</div>
 </section>

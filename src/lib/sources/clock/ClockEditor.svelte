@@ -1,5 +1,7 @@
 <script lang="ts">
 	/** What a clock shows, and its start and stop. */
+	import { Input, Label, Select } from 'flowbite-svelte';
+	import Button from '../../ui/Button.svelte';
 	import type { Clock } from '../../../core/show/sources/kinds/clock.ts';
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
 	import type { EditorProps } from '../kind.ts';
@@ -25,18 +27,19 @@
 
 <section class="grid gap-1">
 	<h3 class="font-semibold">What it shows</h3>
-	<select
-		class="field w-full"
+	<Select
+		size="sm"
+		placeholder=""
 		aria-label="What the clock shows"
 		value={clock.shows}
 		onchange={({ currentTarget }) => choose(currentTarget.value as Clock['shows'])}
 	>
 		{#each Object.entries(SHOWS) as [value, name] (value)}<option {value}>{name}</option>{/each}
-	</select>
+	</Select>
 	{#if clock.shows === 'countdownTo'}
-		<input
+		<Input
+			size="sm"
 			type="datetime-local"
-			class="field w-full"
 			aria-label="The moment"
 			value={clock.to}
 			onchange={({ currentTarget }) => set({ ...clock, to: currentTarget.value })}
@@ -52,21 +55,22 @@
 				onchange={(durationS) => set({ ...clock, durationS: Math.round(durationS) })}
 			/>
 		{/if}
-		<button class="act py-1" onclick={() => set({ ...clock, startedAt: clock.startedAt === null ? Date.now() : null })}>
+		<Button onclick={() => set({ ...clock, startedAt: clock.startedAt === null ? Date.now() : null })}>
 			{clock.startedAt === null ? 'Start it' : 'Back to the beginning'}
-		</button>
+		</Button>
 	{/if}
 	<div class="flex justify-between">
 		{#each [['paper', 'Ground'], ['ink', 'Figures']] as const as [name, label] (name)}
-			<label class="flex items-center gap-2">
+			<Label class="flex items-center gap-2">
 				{label}
-				<input
+				<Input
+					size="sm"
 					type="color"
 					class="h-7 w-12 bg-transparent"
 					value={source[name]}
 					onchange={({ currentTarget }) => onchange({ ...source, [name]: currentTarget.value })}
 				/>
-			</label>
+			</Label>
 		{/each}
 	</div>
 </section>

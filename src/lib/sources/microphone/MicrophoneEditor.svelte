@@ -1,15 +1,16 @@
 <script lang="ts">
 	/** What the browser does to a sound before it comes to the mix. */
+	import { Checkbox, Label } from 'flowbite-svelte';
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
 	import type { EditorProps } from '../kind.ts';
 
 	let { source, onchange }: EditorProps<SourceOf<'microphone'>> = $props();
 </script>
 
-<label class="flex items-start gap-2">
-	<input
+<Label class="flex items-start gap-2">
+	<Checkbox
 		type="checkbox"
-		class="tick mt-1"
+		class="mt-1"
 		checked={source.cleaned}
 		onchange={() => onchange({ ...source, cleaned: !source.cleaned })}
 	/>
@@ -19,4 +20,4 @@
 			>For a microphone on this desk. Leave it off for a console: it spoils music.</span
 		>
 	</span>
-</label>
+</Label>

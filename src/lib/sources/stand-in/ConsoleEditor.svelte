@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** Breaks inputs of the stand-in console, to see what the desk says of them. */
+	import { Select } from 'flowbite-svelte';
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
 	import type { ConsoleFault } from '../../../engine/sources/stand-ins.ts';
 	import type { EditorProps } from '../kind.ts';
@@ -29,17 +30,18 @@
 	<h3 class="font-semibold">Try out what can go wrong</h3>
 	<p class="text-xs text-gray-300">This console is made up. Break an input and see what the desk says of it.</p>
 	<div class="grid grid-cols-2 gap-2">
-		<select class="field w-full" aria-label="Input of the console" bind:value={input}>
+		<Select size="sm" placeholder="" aria-label="Input of the console" bind:value={input}>
 			{#each Array.from({ length: 12 }, (_, i) => i) as each (each)}<option value={each}>Input {each + 1}</option
 				>{/each}
-		</select>
-		<select
-			class="field w-full"
+		</Select>
+		<Select
+			size="sm"
+			placeholder=""
 			aria-label="What is wrong with it"
 			value={broken[input] ?? 'none'}
 			onchange={({ currentTarget }) => void breakIt(currentTarget.value as ConsoleFault['fault'])}
 		>
 			{#each Object.entries(FAULTS) as [fault, name] (fault)}<option value={fault}>{name}</option>{/each}
-		</select>
+		</Select>
 	</div>
 </section>
