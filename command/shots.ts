@@ -29,7 +29,7 @@ try {
 
 	await desk.getByRole('button', { name: 'Change Valley Relay' }).click();
 	await shot(desk, 'destination');
-	await desk.getByRole('button', { name: 'Leave it' }).click();
+	await desk.getByRole('button', { name: 'Cancel' }).click();
 	await desk.getByRole('button', { name: 'Add a source' }).click();
 	await desk.getByRole('dialog').getByText('fake_device_0').first().waitFor();
 	await shot(desk, 'add-source');

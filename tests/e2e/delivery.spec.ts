@@ -107,7 +107,7 @@ test('cameras and microphones are recorded apart, a clip is cut exactly, and the
 	await page.getByRole('link', { name: 'Report of the broadcast' }).click();
 	await expect(page.getByRole('row').filter({ hasText: 'Ridge Channel' })).toContainText(/0:\d\d.*[kM]bit\/s/);
 	await expect(page.getByText('Viewers never had to be held')).toBeVisible();
-	for (const title of ['Rate', 'Waiting to be sent', 'Pictures left out', 'Loudness', 'Busy'])
+	for (const title of ['Rate', 'Waiting to be sent', 'Frames dropped', 'Loudness', 'Busy'])
 		await expect(page.getByRole('figure').filter({ hasText: title }).locator('canvas')).toBeVisible();
 	const happened = page.getByRole('region', { name: 'What happened' });
 	await expect(happened).toContainText('Ridge Channel: live');

@@ -293,7 +293,7 @@ test('a camera’s own sound becomes a channel, a key is changed and kept, and a
 	await expect(page.locator('[data-source="lectern"]')).toContainText('1280 × 720');
 	await page.keyboard.press('KeyB');
 	await page.keyboard.press('KeyX');
-	await expect(page.getByRole('button', { name: 'BLACK, press to undo' })).toBeVisible();
+	await expect(page.getByRole('button', { name: 'End black' })).toBeVisible();
 
 	await goOnAir(page);
 	const trouble = page.locator('[data-trouble="black"]');

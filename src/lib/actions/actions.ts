@@ -80,7 +80,7 @@ const ALL: Action[] = [
 	{
 		id: 'black',
 		words: 'Black over everything, and back',
-		label: ({ live }) => (live.black ? 'BLACK, press to undo' : 'Black'),
+		label: ({ live }) => (live.black ? 'End black' : 'Black'),
 		keys: ['KeyB'],
 		run: ({ session, show }) => void session.do({ type: 'setBlack', black: !show.live.black }),
 		isLit: (show) => show.live.black,

@@ -30,7 +30,7 @@
 <Select
 	size="sm"
 	placeholder=""
-	class="m-2 min-h-11 self-start"
+	class="m-2 w-auto self-start"
 	aria-label="Add a channel"
 	onchange={({ currentTarget }) => {
 		add(currentTarget.value);

@@ -34,7 +34,7 @@
 			<Select name="size" items={sizes} bind:value={size} class="mt-1" placeholder="" />
 		</Label>
 		<Label>
-			Pace
+			Frame rate
 			<Select name="fps" items={rates} bind:value={fps} class="mt-1" placeholder="" />
 			<Helper class="mt-1">30 suits people and talks. 50 or 60 is for sport, and costs more.</Helper>
 		</Label>

@@ -21,7 +21,7 @@
 	<ul class="grid gap-3">
 		{#each events as event (event.id)}
 			<li>
-				<Card class="flex flex-wrap items-center gap-3 p-4">
+				<Card class="flex-row flex-wrap items-center gap-3 p-4">
 					<div class="min-w-56 flex-1">
 						<h3 class="text-lg font-semibold">{event.title}</h3>
 						<p class="text-gray-600">{when(event.startsAt)}</p>

@@ -46,7 +46,7 @@
 		extra,
 	]);
 	const attributes = $derived<Record<string, unknown>>({
-		color: 'alternative',
+		color: BUTTON.color,
 		type: rest.form ? 'submit' : 'button',
 		'aria-description': hint || undefined,
 		...rest,

@@ -11,10 +11,11 @@
 	}
 	let { label, accept, onchoose }: Props = $props();
 
+	const look: Record<string, unknown> = { tag: 'label', color: BUTTON.color };
 	const style = [BUTTON.base, BUTTON.look.plain, BUTTON.size.md, 'cursor-pointer focus-within:border-lamp'].join(' ');
 </script>
 
-<Button tag="label" color="alternative" class={style}>
+<Button {...look} class={style}>
 	{label}
 	<Fileupload
 		class="sr-only"

@@ -24,7 +24,7 @@
 
 <Label class="flex items-center justify-between gap-2 font-normal text-gray-600 dark:text-gray-300">
 	<span>{label}</span>
-	<span class="flex items-center gap-1">
+	<span class="flex shrink-0 items-center gap-1">
 		<Input
 			type="number"
 			size="sm"

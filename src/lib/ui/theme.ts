@@ -45,13 +45,13 @@ export const theme: ThemeConfig = {
 	tableBodyRow: 'border-gray-300 bg-white dark:border-slate-rule dark:bg-slate-panel',
 	tableHead: 'bg-gray-100 text-ink normal-case dark:bg-gray-700 dark:text-paper',
 	tableHeadCell: 'px-3 py-2',
-	textarea: { base: FIELD },
+	textarea: { wrapper: FIELD },
 	toast: {
 		base: 'max-w-none items-center rounded-sm border border-lamp bg-gray-700 px-4 py-2 text-paper shadow-none dark:bg-gray-700 dark:text-paper',
 		content: 'flex items-center gap-3 text-base',
 		close: 'bg-transparent text-gray-300 hover:bg-gray-600 dark:bg-transparent dark:text-gray-300',
 	},
-	toggle: { label: 'text-sm font-semibold' },
+	toggle: { label: 'text-sm font-semibold', span: 'me-2' },
 };
 
 /** How a button looks: *main* is what one most likely presses next, *icon* a small picture, *bare* only what is in it. */
@@ -60,19 +60,19 @@ export type ButtonSize = 'xs' | 'sm' | 'md' | 'lg' | 'touch';
 /** What shows that it is pressed: *fill* and *edge* in lamp amber, *air* in the red of what is on air. */
 export type Lit = 'fill' | 'edge' | 'air';
 
-const BUTTON_BASE = `rounded-sm whitespace-nowrap disabled:cursor-default disabled:opacity-40 focus-within:ring-0 ${FOCUS} focus-visible:outline-solid`;
+const BUTTON_BASE = `rounded-sm whitespace-nowrap disabled:cursor-default disabled:opacity-40 ${FOCUS} focus-visible:outline-solid`;
 const PLAIN =
-	'border border-gray-500 bg-white font-semibold text-ink hover:border-ink hover:bg-gray-100 hover:text-ink focus-within:text-ink dark:border-slate-rule dark:bg-gray-700 dark:text-paper dark:hover:border-lamp dark:hover:bg-gray-700 dark:hover:text-paper dark:focus-within:text-paper';
-const NOTHING =
-	'border-0 bg-transparent text-inherit hover:bg-transparent hover:text-inherit focus-within:text-inherit dark:border-0 dark:bg-transparent dark:text-inherit dark:hover:bg-transparent dark:hover:text-lamp dark:focus-within:text-inherit';
+	'border border-gray-500 bg-white font-semibold text-ink hover:border-ink hover:bg-gray-100 dark:border-slate-rule dark:bg-gray-700 dark:text-paper dark:hover:border-lamp dark:hover:bg-gray-700';
 
 export const BUTTON = {
 	base: BUTTON_BASE,
+	/** None of Flowbite's colours, so that none has to be taken back. */
+	color: 'none',
 	look: {
 		plain: PLAIN,
 		main: 'border border-ink bg-ink font-bold text-paper hover:bg-gray-700 dark:border-lamp dark:bg-lamp dark:text-ink dark:hover:bg-primary-300',
-		icon: `${NOTHING} size-6 shrink-0 p-0`,
-		bare: `${NOTHING} block rounded-none p-0 text-[length:inherit] font-normal whitespace-normal`,
+		icon: 'size-6 shrink-0 p-0 dark:hover:text-lamp',
+		bare: 'block p-0 text-[length:inherit] font-normal whitespace-normal dark:hover:text-lamp',
 	} satisfies Record<Look, string>,
 	size: {
 		xs: 'px-2 py-1 text-xs',

@@ -145,7 +145,7 @@
 						key = cleanKey(key);
 					}}
 				/>
-				<Button type="button" class="shrink-0" aria-pressed={keyShown} onclick={showKey}
+				<Button size="sm" class="shrink-0" aria-pressed={keyShown} onclick={showKey}
 					>{keyShown ? 'Hide' : 'Show'}</Button
 				>
 			</div>
@@ -180,7 +180,7 @@
 				<Input type="number" min={0.2} max={100} step="any" bind:value={maxMbps} class="figures mt-1" placeholder="6" />
 			</Label>
 			<Label>
-				Pictures a second
+				Frames per second
 				<Input type="number" min={10} max={120} bind:value={maxFps} class="figures mt-1" placeholder="60" />
 			</Label>
 		</fieldset>
@@ -193,7 +193,7 @@
 	</form>
 	{#snippet footer()}
 		<Button look="main" form="destination-form" disabled={saving}>{saving ? 'Saving…' : 'Save'}</Button>
-		<Button onclick={() => (open = false)}>Leave it</Button>
+		<Button onclick={() => (open = false)}>Cancel</Button>
 		{#if destination}<Button class="ml-auto" onclick={remove} disabled={session.isOnAir}>Remove</Button>{/if}
 	{/snippet}
 </Modal>

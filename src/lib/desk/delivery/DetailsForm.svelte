@@ -65,6 +65,6 @@
 		<Button look="main" form="details-form" disabled={busy || session.isOnAir}
 			>{busy ? 'Tells the host…' : destination.details ? 'Tell the host again' : 'Tell the host'}</Button
 		>
-		<Button onclick={() => (open = false)}>Leave it</Button>
+		<Button onclick={() => (open = false)}>Cancel</Button>
 	{/snippet}
 </Modal>

@@ -83,7 +83,7 @@
 			<Badge params={{ duration: 0 }} class={look}>{mark === 'program' && !compact ? 'PROGRAM, not sent' : words}</Badge
 			>
 		{/if}
-		<span class="truncate bg-ink/85 px-2 py-0.5">{label}</span>
+		<span class="truncate bg-ink/85 px-2 py-0.5" title={label}>{label}</span>
 		{#if note}<Badge params={{ duration: 0 }} class="bg-lamp text-ink dark:bg-lamp dark:text-ink">{note}</Badge>{/if}
 	</p>
 </div>

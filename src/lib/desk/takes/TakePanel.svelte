@@ -51,10 +51,10 @@
 		<Toggle size="small" checked={show.setup.direct} onchange={() => run(direct)}>
 			<span title={direct.words}>{direct.label!(show)}</span>
 		</Toggle>
-		<span class="flex gap-1.5">
-			<ActionButton action="call-back" size="sm" />
-			<ActionButton action="previous-scene" size="sm" />
-			<ActionButton action="black" size="sm" lit="air" />
+		<span class="flex gap-1">
+			<ActionButton action="call-back" size="sm" class="px-1.5" />
+			<ActionButton action="previous-scene" size="sm" class="px-1.5" />
+			<ActionButton action="black" size="sm" lit="air" class="px-1.5" />
 		</span>
 	</div>
 </div>

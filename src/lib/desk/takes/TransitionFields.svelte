@@ -50,6 +50,7 @@
 		{#each TRANSITION_KINDS as kind (kind)}
 			<Button
 				size="sm"
+				class="px-1.5"
 				lit="edge"
 				aria-pressed={transition.kind === kind}
 				hint={HINTS[kind]}
@@ -63,7 +64,7 @@
 		<Input
 			size="sm"
 			type="number"
-			class="figures w-[4.5rem]"
+			class="figures w-16"
 			aria-label="Length of the transition"
 			min="0"
 			max="10000"
@@ -97,6 +98,7 @@
 	{/if}
 	{#if transition.kind !== 'cut'}
 		<Checkbox
+			classes={{ div: 'gap-1 text-xs' }}
 			checked={transition.curve === 'eased'}
 			onchange={() => onchange({ ...transition, curve: transition.curve === 'even' ? 'eased' : 'even' })}
 			>Ease in and out</Checkbox
