@@ -49,14 +49,14 @@ async function serve({ demo, fresh }) {
 	}
 	const { startServer, startStandInHost } = await import('./processes.mjs');
 	const parts = [];
-	step(demo ? 'Starting the stand-in host' : 'Starting the private stand-in for rehearsals');
-	await needFreePort(standInRtmpPort, 'BIVVO_STANDIN_RTMP_PORT');
-	await needFreePort(standInHttpPort, 'BIVVO_STANDIN_HTTP_PORT');
-	const ports = { rtmpPort: standInRtmpPort, httpPort: standInHttpPort };
-	const standIn = await startStandInHost({ ...ports, onlyRehearsals: !demo });
-	running.push(standIn);
-	// Without it nobody can rehearse; all else goes on.
-	if (demo) parts.push({ name: 'The stand-in host', gone: standIn.gone });
+	if (demo) {
+		step('Starting the stand-in host');
+		await needFreePort(standInRtmpPort, 'BIVVO_STANDIN_RTMP_PORT');
+		await needFreePort(standInHttpPort, 'BIVVO_STANDIN_HTTP_PORT');
+		const standIn = await startStandInHost({ rtmpPort: standInRtmpPort, httpPort: standInHttpPort });
+		running.push(standIn);
+		parts.push({ name: 'The stand-in host', gone: standIn.gone });
+	}
 	step('Starting the server');
 	const server = await startServer({
 		host,
@@ -64,7 +64,6 @@ async function serve({ demo, fresh }) {
 		data,
 		databaseUrl: url,
 		demo,
-		standIn: ports,
 		...(demo ? { standInRtmpPort, lineTest: `http://127.0.0.1:${standInHttpPort}/line` } : {}),
 	});
 	running.push(server);

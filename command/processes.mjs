@@ -12,7 +12,7 @@ const READY_MS = 30_000;
 
 /**
  * Starts the server and waits until it answers.
- * @param {{ host: string, port: number, data: string, databaseUrl: string, standInRtmpPort?: number, lineTest?: string, standIn?: { rtmpPort: number, httpPort: number }, demo?: boolean, quiet?: boolean }} options
+ * @param {{ host: string, port: number, data: string, databaseUrl: string, standInRtmpPort?: number, lineTest?: string, demo?: boolean, quiet?: boolean }} options
  * @returns {Promise<Running & { url: string }>}
  */
 export async function startServer({
@@ -22,7 +22,6 @@ export async function startServer({
 	databaseUrl,
 	standInRtmpPort,
 	lineTest,
-	standIn,
 	demo = false,
 	quiet = false,
 }) {
@@ -34,12 +33,6 @@ export async function startServer({
 		BIVVO_DEMO: demo ? '1' : '0',
 		DATABASE_URL: databaseUrl,
 		...(lineTest ? { BIVVO_LINE_TEST: lineTest } : {}),
-		...(standIn
-			? {
-					BIVVO_REHEARSAL: `rtmp://127.0.0.1:${standIn.rtmpPort}/rehearsal`,
-					BIVVO_REHEARSAL_WATCH: `http://127.0.0.1:${standIn.httpPort}/watch/rehearsal-`,
-				}
-			: {}),
 		...(standInRtmpPort ? { BIVVO_STANDIN_RTMP_PORT: String(standInRtmpPort) } : {}),
 	});
 	const url = `http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`;
@@ -49,14 +42,13 @@ export async function startServer({
 
 /**
  * Starts the stand-in host and waits until it answers.
- * @param {{ rtmpPort: number, httpPort: number, keep?: string, onlyRehearsals?: boolean }} options
+ * @param {{ rtmpPort: number, httpPort: number, keep?: string }} options
  * @returns {Promise<Running & { url: string }>}
  */
-export async function startStandInHost({ rtmpPort, httpPort, keep, onlyRehearsals = false }) {
+export async function startStandInHost({ rtmpPort, httpPort, keep }) {
 	const running = start('standins/host/main.ts', ['--import', 'tsx'], false, {
 		BIVVO_STANDIN_RTMP_PORT: String(rtmpPort),
 		BIVVO_STANDIN_HTTP_PORT: String(httpPort),
-		...(onlyRehearsals ? { BIVVO_STANDIN_ONLY_REHEARSALS: '1' } : {}),
 		...(keep ? { BIVVO_STANDIN_KEEP: keep } : {}),
 	});
 	const url = `http://127.0.0.1:${httpPort}`;

@@ -27,6 +27,7 @@ export async function runTests() {
 	const playwrightCode = await run('npx', ['--no-install', 'playwright', 'test'], {
 		PLAYWRIGHT_JSON_OUTPUT_FILE: playwright,
 	});
+	for (const name of flaky(playwright)) console.log(`Passed only at a second try: ${name}`);
 	add(
 		counts(playwright, playwrightCode, ({ stats }) => ({
 			passed: stats.expected + stats.flaky,
@@ -37,6 +38,23 @@ export async function runTests() {
 	console.log(`\n${total.passed} passed, ${total.failed} failed`);
 	return total.failed > 0 || total.passed === 0 ? 1 : 0;
 }
+
+/**
+ * Titles of the tests that passed only at a second try.
+ * @param {string} file Playwright's report
+ * @returns {string[]}
+ */
+function flaky(file) {
+	if (!existsSync(file)) return [];
+	/** @param {any} suite @returns {string[]} */
+	const within = (suite) => [
+		...(suite.specs ?? []).filter((/** @type {any} */ { tests }) => tests.some(isFlaky)).map(titleOf),
+		...(suite.suites ?? []).flatMap(within),
+	];
+	return within(JSON.parse(readFileSync(file, 'utf8')));
+}
+const isFlaky = (/** @type {any} */ test) => test.status === 'flaky';
+const titleOf = (/** @type {any} */ { title }) => title;
 
 /** @param {string} name of a script in package.json */
 async function runCheck(name) {

@@ -4,7 +4,7 @@
  */
 import { registerAacEncoder } from '@mediabunny/aac-encoder';
 import { AudioSample, AudioSampleSource, MkvOutputFormat, NullTarget, Output, type EncodedPacket } from 'mediabunny';
-import { retryDelayMs } from '../core/delivery/backoff.ts';
+import ReconnectingWebSocket from 'partysocket/ws';
 import { SOUND_KBPS } from '../core/delivery/rates.ts';
 import { encodeUplink, FIRST_TRACK, type Downlink } from '../core/delivery/uplink.ts';
 import { toPcm24 } from '../core/sound/wav.ts';
@@ -22,14 +22,17 @@ import {
 
 /** More than this waiting to be sent means that the way to the server is blocked: pictures are dropped. */
 const MAX_QUEUE_BYTES = 4 * 1024 * 1024;
-/** Blocks of sounds apart that are sent at a time. */
+/** Blocks of isolated sound that are sent at a time. */
 const TRACK_BLOCKS = 8;
 /** AAC's first frame holds no sound of its own; what is put in comes out this many samples later. */
 const ENCODER_DELAY_SAMPLES = 1024;
 
+const RECONNECT_MS = 500;
+const MOST_RECONNECT_MS = 2000;
+
 registerAacEncoder();
 
-const say = (message: FromUplink) => postMessage(message);
+const post = (message: FromUplink) => postMessage(message);
 let uplink: Uplink | null = null;
 
 onmessage = ({ data }: MessageEvent<ToUplink>) => {
@@ -40,16 +43,14 @@ onmessage = ({ data }: MessageEvent<ToUplink>) => {
 class Uplink {
 	#memory: SharedMemory;
 	#tracks: TrackMemory;
-	/** The first block of sounds apart that was not sent yet. */
+	/** The first block of isolated sound that was not sent yet. */
 	#trackBlock = 0;
-	#url: string;
 	#port: MessagePort;
-	#socket: WebSocket | null = null;
-	#attempt = 0;
-	/** The newest configurations, told again on each connection. */
+	#socket: ReconnectingWebSocket;
+	/** The newest configurations, sent again on each connection. */
 	#videoConfigs = new Map<number, Uint8Array<ArrayBuffer>>();
 	#audioConfig: Uint8Array<ArrayBuffer> | null = null;
-	/** The holding card's loops, likewise. */
+	/** The holding card's loops, sent again likewise. */
 	#loops = new Map<number, Uint8Array<ArrayBuffer>[]>();
 	/** Renditions whose next picture must stand alone are not here. */
 	#flowing = new Set<number>();
@@ -60,12 +61,12 @@ class Uplink {
 	constructor({ memory, tracks, url, port }: Extract<ToUplink, { type: 'start' }>) {
 		this.#memory = memory;
 		this.#tracks = tracks;
-		this.#url = url;
 		this.#port = port;
-		port.onmessage = ({ data }: MessageEvent<ToUplinkPort>) => this.#takePicture(data);
-		this.#connect();
+		port.onmessage = ({ data }: MessageEvent<ToUplinkPort>) => this.#handlePicture(data);
+		post({ type: 'state', state: 'connecting', reason: '' });
+		this.#socket = this.#connect(url);
 		this.#soundDone = this.#encodeSound().catch((error: unknown) => {
-			say({
+			post({
 				type: 'state',
 				state: 'lost',
 				reason: `The sound cannot be encoded (${(error as Error).message}). Reload the desk.`,
@@ -73,26 +74,26 @@ class Uplink {
 		});
 	}
 
-	#connect(): void {
-		say({ type: 'state', state: 'connecting', reason: '' });
-		const socket = new WebSocket(this.#url);
-		this.#socket = socket;
+	#connect(url: string): ReconnectingWebSocket {
+		const socket = new ReconnectingWebSocket(url, [], {
+			minReconnectionDelay: RECONNECT_MS,
+			maxReconnectionDelay: MOST_RECONNECT_MS,
+			reconnectionDelayGrowFactor: 2,
+			// A connection begins with its configurations; what was encoded without one is gone.
+			maxEnqueuedMessages: 0,
+		});
 		socket.binaryType = 'arraybuffer';
 		socket.onopen = () => {
-			this.#attempt = 0;
-			say({ type: 'state', state: 'open', reason: '' });
+			post({ type: 'state', state: 'open', reason: '' });
 			const configs = [...this.#videoConfigs.values(), this.#audioConfig, ...[...this.#loops.values()].flat()];
 			for (const packet of configs) if (packet) socket.send(packet);
 			this.#wantKey();
 		};
 		socket.onmessage = ({ data }: MessageEvent<string>) => this.#port.postMessage(JSON.parse(data) as Downlink);
 		socket.onclose = ({ reason }) => {
-			if (this.#socket !== socket) return;
-			this.#socket = null;
-			if (this.#stopping) return;
-			say({ type: 'state', state: 'lost', reason });
-			setTimeout(() => !this.#stopping && this.#connect(), Math.min(2000, retryDelayMs(this.#attempt++)));
+			if (!this.#stopping) post({ type: 'state', state: 'lost', reason });
 		};
+		return socket;
 	}
 
 	#wantKey(): void {
@@ -100,7 +101,7 @@ class Uplink {
 		this.#port.postMessage({ needKey: true } satisfies Downlink);
 	}
 
-	#takePicture(message: ToUplinkPort): void {
+	#handlePicture(message: ToUplinkPort): void {
 		if ('done' in message) {
 			this.#picturesDone = true;
 			return void this.#finish();
@@ -109,23 +110,23 @@ class Uplink {
 		if (kind === 'config') this.#videoConfigs.set(rendition, packet.slice());
 		if (kind === 'hold')
 			this.#loops.set(rendition, [...(message.first ? [] : (this.#loops.get(rendition) ?? [])), packet.slice()]);
-		if (!this.#open) return;
+		if (!this.#isOpen) return;
 		if (kind === 'key') this.#flowing.add(rendition);
 		if (kind === 'delta' && !this.#flowing.has(rendition)) return;
-		if (this.#socket!.bufferedAmount > MAX_QUEUE_BYTES) return this.#wantKey();
-		this.#socket!.send(packet);
-		say({ type: 'queue', bytes: this.#socket!.bufferedAmount });
+		if (this.#socket.bufferedAmount > MAX_QUEUE_BYTES) return this.#wantKey();
+		this.#socket.send(packet);
+		post({ type: 'queue', bytes: this.#socket.bufferedAmount });
 	}
 
-	get #open(): boolean {
-		return this.#socket?.readyState === WebSocket.OPEN;
+	get #isOpen(): boolean {
+		return this.#socket.readyState === ReconnectingWebSocket.OPEN;
 	}
 
 	async #encodeSound(): Promise<void> {
 		const source = new AudioSampleSource({
 			codec: 'aac',
 			bitrate: SOUND_KBPS * 1000,
-			onEncodedPacket: (packet, metadata) => this.#takeSound(packet, metadata),
+			onEncodedPacket: (packet, metadata) => this.#sendSound(packet, metadata),
 		});
 		// The container goes nowhere; only the packets are wanted.
 		const output = new Output({ format: new MkvOutputFormat({ appendOnly: true }), target: new NullTarget() });
@@ -158,35 +159,35 @@ class Uplink {
 		await output.finalize();
 	}
 
-	/** Sounds apart up to a block; what was overwritten before it could be sent is left out. */
+	/** Sends the samples of isolated tracks up to a block; what was overwritten before it could be sent is missing. */
 	#sendTracks(until: number): void {
 		const { rings, indices } = this.#tracks;
 		// They wait in their rings for a connection that comes back soon.
-		if (!this.#open) return;
+		if (!this.#isOpen) return;
 		const now = Atomics.load(this.#memory.control, Control.blocks);
 		for (; this.#trackBlock < until; this.#trackBlock++) {
 			// One block more than is read may be written meanwhile.
 			if (rings.length === 0 || now - this.#trackBlock >= TRACK_RING_SAMPLES / AAC_FRAME - 1) continue;
 			const first = this.#trackBlock * AAC_FRAME;
 			rings.forEach((sides, i) => {
-				if (this.#socket!.bufferedAmount > 2 * MAX_QUEUE_BYTES) return;
+				if (this.#socket.bufferedAmount > 2 * MAX_QUEUE_BYTES) return;
 				const data = toPcm24(sides, first % TRACK_RING_SAMPLES, AAC_FRAME);
 				const timeUs = Math.round((first * 1e6) / SAMPLE_RATE);
-				this.#socket!.send(encodeUplink({ kind: 'pcm', rendition: FIRST_TRACK + indices[i]!, timeUs, data }));
+				this.#socket.send(encodeUplink({ kind: 'pcm', rendition: FIRST_TRACK + indices[i]!, timeUs, data }));
 			});
 		}
 	}
 
-	#takeSound(packet: EncodedPacket, metadata: EncodedAudioChunkMetadata | undefined): void {
+	#sendSound(packet: EncodedPacket, metadata: EncodedAudioChunkMetadata | undefined): void {
 		const description = metadata?.decoderConfig?.description as Uint8Array | undefined;
 		if (description) {
 			const about = { rendition: 0, sampleRate: SAMPLE_RATE, channels: 2, bitrateKbps: SOUND_KBPS };
 			this.#audioConfig = encodeUplink({ kind: 'audioConfig', ...about, description: description.slice(0, 2) });
-			if (this.#open) this.#socket!.send(this.#audioConfig);
+			if (this.#isOpen) this.#socket.send(this.#audioConfig);
 		}
 		const timeUs = Math.round(packet.timestamp * 1e6 - (ENCODER_DELAY_SAMPLES * 1e6) / SAMPLE_RATE);
-		if (timeUs < 0 || !this.#open || this.#socket!.bufferedAmount > 2 * MAX_QUEUE_BYTES) return;
-		this.#socket!.send(encodeUplink({ kind: 'audio', rendition: 0, timeUs, key: true, data: packet.data }));
+		if (timeUs < 0 || !this.#isOpen || this.#socket.bufferedAmount > 2 * MAX_QUEUE_BYTES) return;
+		this.#socket.send(encodeUplink({ kind: 'audio', rendition: 0, timeUs, key: true, data: packet.data }));
 	}
 
 	stop(): void {
@@ -194,13 +195,12 @@ class Uplink {
 		void this.#finish();
 	}
 
-	/** When pictures and sounds are through, says so to the server and closes. */
+	/** Tells the server that the uplink has ended, once all frames and samples were sent, and closes. */
 	async #finish(): Promise<void> {
 		if (!this.#stopping || !this.#picturesDone) return;
 		await this.#soundDone;
-		if (this.#open) this.#socket!.send(encodeUplink({ kind: 'end' }));
-		this.#socket?.close();
-		this.#socket = null;
-		say({ type: 'ended' });
+		if (this.#isOpen) this.#socket.send(encodeUplink({ kind: 'end' }));
+		this.#socket.close();
+		post({ type: 'ended' });
 	}
 }

@@ -17,6 +17,8 @@ import { Hub } from './live/hub.ts';
 import { Journal } from './live/journal.ts';
 import { Room } from './live/room.ts';
 import { Sockets } from './live/sockets.ts';
+import { log } from './log.ts';
+import { Rehearsals } from './rehearsal/rehearsals.ts';
 
 /**
  * @param options.idleMs how long an event stays open in which nothing happens
@@ -27,6 +29,11 @@ export async function openBivvo(config: Config, options: { idleMs?: number } = {
 	const database = await openDatabase(config.databaseUrl, config.migrationsFolder);
 	const { db } = database;
 	const destinations = new SavedDestinations(db, await openKeyFile(config.dataFolder));
+	// Without them nobody can rehearse; all else goes on.
+	const rehearsals = await Rehearsals.open().catch((error: unknown) => {
+		log.error({ err: error }, 'Nobody can rehearse');
+		return null;
+	});
 	const recordings = new Recordings(db, path.join(config.dataFolder, 'recordings'));
 
 	async function openRoom(asked: string): Promise<Room | null> {
@@ -35,7 +42,7 @@ export async function openBivvo(config: Config, options: { idleMs?: number } = {
 		const hub = new Hub(opened.stored, opened.journal);
 		const { eventId } = hub;
 		const makeKeeper = (...told: [() => void, () => void]) =>
-			new BroadcastKeeper(eventId, recordings, destinations, config.rehearsalUrl, ...told);
+			new BroadcastKeeper(eventId, recordings, destinations, rehearsals?.url ?? null, ...told);
 		const room = new Room(hub, makeKeeper, new EventLog(db, eventId));
 		await alignWithOrganisation(room);
 		return room;
@@ -58,6 +65,7 @@ export async function openBivvo(config: Config, options: { idleMs?: number } = {
 		destinations,
 		events,
 		recordings,
+		rehearsals,
 		stills: new Stills(path.join(config.dataFolder, 'files')),
 		upgrade: (request, socket, head) => sockets.upgrade(request, socket, head),
 		async health() {
@@ -76,6 +84,7 @@ export async function openBivvo(config: Config, options: { idleMs?: number } = {
 		async close() {
 			sockets.close();
 			await events.close();
+			await rehearsals?.close();
 			await recordings.close();
 			await database.close();
 		},

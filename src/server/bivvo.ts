@@ -8,6 +8,7 @@ import type { Db } from './db/database.ts';
 import type { Recordings } from './files/recordings.ts';
 import type { Stills } from './files/stills.ts';
 import type { EventDirectory } from './live/directory.ts';
+import type { Rehearsals } from './rehearsal/rehearsals.ts';
 
 export interface Health {
 	database: 'ok' | 'lost';
@@ -27,6 +28,8 @@ export interface Bivvo {
 	destinations: SavedDestinations;
 	stills: Stills;
 	recordings: Recordings;
+	/** Null where nobody can rehearse. */
+	rehearsals: Rehearsals | null;
 	/** Events and their live side. */
 	events: EventDirectory;
 	upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void;

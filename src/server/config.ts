@@ -11,10 +11,6 @@ export interface Config {
 	standInRtmpPort: number | null;
 	/** Where the upload of the line is measured; null when nowhere. */
 	lineTestUrl: string | null;
-	/** Where rehearsals are sent: the private part of a stand-in host; null when there is none. */
-	rehearsalUrl: string | null;
-	/** Where it is seen what one of them sends: begins the address of its page. */
-	rehearsalWatchUrl: string | null;
 }
 
 /** @throws with a sentence when something needed is missing. */
@@ -27,8 +23,6 @@ export function configFromEnvironment(env: NodeJS.ProcessEnv): Config {
 		dataFolder: path.resolve(env.BIVVO_DATA ?? './data'),
 		databaseUrl: env.DATABASE_URL,
 		migrationsFolder: path.resolve(env.BIVVO_MIGRATIONS ?? './src/server/db/migrations'),
-		rehearsalUrl: env.BIVVO_REHEARSAL ?? null,
-		rehearsalWatchUrl: env.BIVVO_REHEARSAL_WATCH ?? null,
 		lineTestUrl: env.BIVVO_LINE_TEST ?? null,
 		standInRtmpPort: env.BIVVO_STANDIN_RTMP_PORT ? Number(env.BIVVO_STANDIN_RTMP_PORT) : null,
 	};

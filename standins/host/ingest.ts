@@ -3,13 +3,14 @@ import { createHash, randomBytes } from 'node:crypto';
 import { createWriteStream, type WriteStream } from 'node:fs';
 import net from 'node:net';
 import path from 'node:path';
-import { flvFileHeader, flvFileTag, parseAudioTag, parseVideoTag } from '../../src/core/delivery/flv.ts';
+import { flvFileHeader, flvFileTag } from '../../src/core/delivery/flv.ts';
+import { HlsIntake } from '../../src/core/delivery/hls-intake.ts';
+import { HlsShelf } from '../../src/core/delivery/hls.ts';
 import { Challenger } from '../../src/core/delivery/rtmp/challenge.ts';
 import { MessageType } from '../../src/core/delivery/rtmp/messages.ts';
 import { RtmpIngestSession, type IngestEvent, type Refusal } from '../../src/core/delivery/rtmp/server.ts';
 import { Audience, Messages, type Planned } from './account.ts';
-import { HlsShelf, type HlsWriter } from './hls.ts';
-import { admit, capBroken, REHEARSAL_APP, type Place } from './places.ts';
+import { admit, capBroken, type Place } from './places.ts';
 
 const RATE_WINDOW_MS = 5000;
 /** A short peak is forgiven; a rate above the cap for a whole window is not. */
@@ -92,7 +93,6 @@ export function openIngest(desks: PlaceDesk[], keepFolder: string | null): net.S
 			(request) => {
 				const found = admit(places, request, planned);
 				const app = 'app' in found ? found.app : request.app;
-				if ('app' in found && request.app === REHEARSAL_APP) openRehearsal(desks, found);
 				const desk = desks.find(({ place }) => place.app === app);
 				if ('code' in found) {
 					if (desk && !desk.current) Object.assign(desk.state, { state: 'refused', reason: found.description });
@@ -132,17 +132,6 @@ export function openIngest(desks: PlaceDesk[], keepFolder: string | null): net.S
 	});
 }
 
-/** As many rehearsals are kept as a demo needs; the oldest that nobody sends to makes room. */
-const MOST_REHEARSALS = 8;
-
-function openRehearsal(desks: PlaceDesk[], place: Place): void {
-	if (desks.some((desk) => desk.place.app === place.app)) return;
-	const rehearsals = desks.filter((desk) => desk.place.app.startsWith(`${REHEARSAL_APP}-`));
-	const oldest = rehearsals.find(({ current }) => !current);
-	if (rehearsals.length >= MOST_REHEARSALS && oldest) desks.splice(desks.indexOf(oldest), 1);
-	desks.push(new PlaceDesk(place));
-}
-
 const md5 = (text: string) => createHash('md5').update(text).digest('base64');
 
 /** One stream as it comes in at its place. */
@@ -150,9 +139,7 @@ class Reception {
 	#desk: PlaceDesk;
 	#refuse: (refusal: Refusal) => void;
 	#keep: WriteStream | null;
-	#writer: HlsWriter | null = null;
-	#videoConfig: Uint8Array | null = null;
-	#audioConfig: Uint8Array | null = null;
+	#intake: HlsIntake;
 	#window = { bytes: 0, since: Date.now() };
 	#last = { video: -1, audio: -1 };
 
@@ -162,6 +149,9 @@ class Reception {
 		const file = keepFolder && path.join(keepFolder, `${desk.place.app}-${Date.now()}.flv`);
 		this.#keep = file ? createWriteStream(file) : null;
 		this.#keep?.write(flvFileHeader());
+		this.#intake = new HlsIntake(desk.shelf, (problem) =>
+			refuse({ code: 'NetStream.Publish.Rejected', description: `The stream is damaged (${problem}).` }),
+		);
 		const { place, state } = desk;
 		// Whoever comes back after a loss does not have to be made public again.
 		const isPublic = !place.needsPublicStep || (state.public && state.state !== 'ended');
@@ -189,73 +179,33 @@ class Reception {
 	}
 
 	take(event: IngestEvent): void {
-		const { state } = this.#desk;
-		if (event.kind === 'metadata') {
-			state.width = Number(event.metaData.width) || 0;
-			state.height = Number(event.metaData.height) || 0;
-			this.#check(0);
-		} else if (event.kind === 'unpublished') {
-			if (state.state === 'receiving') state.state = 'ended';
-		} else {
+		const { state, shelf } = this.#desk;
+		if (event.kind === 'video' || event.kind === 'audio') {
 			const type = event.kind === 'video' ? MessageType.video : MessageType.audio;
 			this.#keep?.write(flvFileTag(type, event.timestampMs, event.body));
 			if (event.timestampMs < this.#last[event.kind]) state.backSteps++;
 			this.#last[event.kind] = event.timestampMs;
-			if (event.kind === 'video') this.#takeVideo(event.timestampMs, event.body);
-			else this.#takeAudio(event.timestampMs, event.body);
 		}
-	}
-
-	#takeVideo(timestampMs: number, body: Uint8Array): void {
-		const tag = parseVideoTag(body);
-		if (tag.kind === 'config') {
-			this.#videoConfig = tag.description.slice();
-			return this.#open();
+		const came = this.#intake.add(event);
+		if (event.kind === 'metadata') {
+			Object.assign(state, this.#intake.size);
+			this.#check(0);
 		}
-		if (tag.kind === 'end') return;
-		const { state, shelf } = this.#desk;
-		state.pictures++;
-		if (tag.key) state.lastKeyFrameAt = Date.now();
-		state.expectedDelayS = shelf.expectedDelayS;
-		this.#shelve(this.#writer?.addPicture(tag.data.slice(), tag.key, timestampMs));
-	}
-
-	#takeAudio(timestampMs: number, body: Uint8Array): void {
-		const tag = parseAudioTag(body);
-		if (tag.kind === 'config') {
-			this.#audioConfig = tag.data.slice();
-			return this.#open();
+		if (event.kind === 'unpublished' && state.state === 'receiving') state.state = 'ended';
+		if (came === 'key') state.lastKeyFrameAt = Date.now();
+		if (came === 'sound') {
+			state.sounds++;
+			state.soundMs = event.kind === 'audio' ? event.timestampMs : state.soundMs;
+		} else if (came) {
+			state.pictures++;
+			state.expectedDelayS = shelf.expectedDelayS;
 		}
-		this.#desk.state.sounds++;
-		this.#desk.state.soundMs = timestampMs;
-		this.#shelve(this.#writer?.addSound(tag.data.slice(), timestampMs));
-	}
-
-	#open(): void {
-		if (this.#writer || !this.#videoConfig || !this.#audioConfig) return;
-		const { state, shelf } = this.#desk;
-		this.#writer = shelf.begin(this.#videoConfig, { width: state.width, height: state.height }, this.#audioConfig);
-	}
-
-	/** A stream that cannot be shelved is told so, instead of playing nothing. */
-	#shelve(added: Promise<unknown> | undefined): void {
-		added?.catch((error: unknown) => {
-			this.#writer = null;
-			this.#refuse({
-				code: 'NetStream.Publish.Rejected',
-				description: `The stream is damaged (${(error as Error).message}).`,
-			});
-		});
 	}
 
 	close(socket: net.Socket): void {
-		const { shelf, state } = this.#desk;
+		const { state } = this.#desk;
 		this.#keep?.end();
-		const ended = state.state === 'ended';
-		void this.#writer
-			?.end()
-			.then(() => (shelf.ended = ended))
-			.catch(() => {});
+		void this.#intake.end(state.state === 'ended');
 		if (this.#desk.current === socket) this.#desk.current = null;
 		if (state.state === 'receiving') state.state = 'waiting';
 		state.rateKbps = 0;

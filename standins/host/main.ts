@@ -9,9 +9,7 @@ const httpPort = Number(process.env.BIVVO_STANDIN_HTTP_PORT ?? 5311);
 const keepFolder = process.env.BIVVO_STANDIN_KEEP ?? null;
 if (keepFolder) mkdirSync(keepFolder, { recursive: true });
 
-/** Without the made-up places: what a server of one's own needs to rehearse. */
-const onlyRehearsals = process.env.BIVVO_STANDIN_ONLY_REHEARSALS === '1';
-const desks = (onlyRehearsals ? [] : PLACES).map((place) => new PlaceDesk(place));
+const desks = PLACES.map((place) => new PlaceDesk(place));
 const servers = [
 	{ server: openIngest(desks, keepFolder), port: rtmpPort },
 	{ server: openWeb(desks, () => rtmpPort), port: httpPort },

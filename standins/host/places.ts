@@ -49,16 +49,6 @@ export const PLACES: readonly Place[] = [
 /** Opens the account that posts to all places. */
 export const ACCOUNT_CODE = 'hollin-fell-account-1845';
 
-/** Where rehearsals go: whoever rehearses has a place of its own there, seen by nobody who does not know its name. */
-export const REHEARSAL_APP = 'rehearsal';
-
-/** The private place of a rehearsal, or null when its key is no name. */
-export function rehearsalPlace(key: string): Place | null {
-	if (!/^[a-zA-Z0-9_-]{1,64}$/.test(key)) return null;
-	const app = `${REHEARSAL_APP}-${key}`;
-	return { app, name: 'Rehearsal', key, login: null, maxHeight: 2160, maxRateKbps: 50_000, needsPublicStep: false };
-}
-
 /**
  * Whether a publisher may come in: the place it wants, or the refusal it is told.
  * @param planned keys that were given out for one broadcast each
@@ -68,10 +58,6 @@ export function admit(
 	{ app, key, login }: PublishRequest,
 	planned: (app: string) => string | null = () => null,
 ): Place | Refusal {
-	if (app === REHEARSAL_APP) {
-		const rehearsal = rehearsalPlace(key);
-		return rehearsal ?? { code: 'NetStream.Publish.BadName', description: 'A rehearsal needs a name as its key.' };
-	}
 	const place = places.find((each) => each.app === app);
 	if (!place) return { code: 'NetStream.Publish.Rejected', description: `There is no place called ${app} here.` };
 	if (place.login && (login?.user !== place.login.user || login.password !== place.login.password))

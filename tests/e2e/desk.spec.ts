@@ -3,7 +3,7 @@ import path from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { chromium, expect, test, type Page } from '@playwright/test';
 import { CHROMIUM } from '../../playwright.config.ts';
-import { until } from '../support/app.ts';
+import { Page as HubPage, until } from '../support/app.ts';
 import { startDemo, type Demo } from '../support/demo.ts';
 import { decodeAll, probePackets } from '../support/media.ts';
 import { difference, frames, sound } from '../support/see.ts';
@@ -450,27 +450,31 @@ test('cameras and microphones of the machine are listed, added, fitted, and remo
 
 	// 4:3 in 16:9: black at both sides, picture in the middle.
 	await page.keyboard.press('Shift+Digit1');
-	await page.waitForTimeout(1000);
 	const canvas = page.getByLabel('On air', { exact: true }).locator('canvas');
-	const bright = await canvas.evaluate((element: HTMLCanvasElement) => {
-		const copy = new OffscreenCanvas(16, 9).getContext('2d')!;
-		copy.drawImage(element, 0, 0, 16, 9);
-		const row = copy.getImageData(0, 6, 16, 1).data;
-		return Array.from({ length: 16 }, (_, x) => row[4 * x]! + row[4 * x + 1]! + row[4 * x + 2]!);
-	});
-	expect([bright[0], bright[15]]).toEqual([0, 0]);
-	expect(bright[8]).toBeGreaterThan(60);
+	/** A row of what is on air, as sums of red, green and blue. */
+	const row = () =>
+		canvas.evaluate((element: HTMLCanvasElement) => {
+			const copy = new OffscreenCanvas(16, 9).getContext('2d')!;
+			copy.drawImage(element, 0, 0, 16, 9);
+			const pixels = copy.getImageData(0, 6, 16, 1).data;
+			return Array.from({ length: 16 }, (_, x) => pixels[4 * x]! + pixels[4 * x + 1]! + pixels[4 * x + 2]!);
+		});
+	await expect(async () => {
+		const bright = await row();
+		expect([bright[0], bright[15]]).toEqual([0, 0]);
+		expect(bright[8]).toBeGreaterThan(60);
+	}).toPass({ timeout: 30_000 });
 
 	for (const afterMs of [0, 200, 1500]) {
 		await page.evaluate('unplug(true)');
 		await expect(line).toContainText('lost');
 		const trouble = page.getByRole('listitem').filter({ hasText: /fake_device_0 (was unplugged|is not connected)/ });
 		await expect(trouble).toContainText('it comes back by itself');
-		await page.waitForTimeout(afterMs);
-		await page.evaluate('unplug(false)');
+		await page.evaluate(`setTimeout(() => unplug(false), ${afterMs})`);
 		await expect(line).toContainText('640 × 480');
 		// It must go on, not only show the first picture again.
-		await page.waitForTimeout(2500);
+		const seen = new Set<string>();
+		await until('new pictures', async () => seen.add(String(await row())).size > 10);
 		await expect(line).toContainText('640 × 480');
 	}
 
@@ -532,15 +536,15 @@ test('a browser that holds sound back is named; the first press starts it, and d
 	const browser = await chromium.launch({ ...CHROMIUM, args });
 	const page = await browser.newPage();
 	await page.goto(`${demo.url}/events/lantern-night`);
-	// Whatever a test looks at in a page counts as a press, so it must not look before the sound is wanted.
-	await page.waitForTimeout(5000);
+	// Whatever a test looks at in a page counts as a press, so it must not look before the sound is wanted: the server is
+	// asked instead, which hears of levels once the engine has tried to start its sound.
+	const hub = new HubPage(Number(new URL(demo.url).port), 'lantern-night');
+	await until('levels', () => hub.messages.some(({ type }) => type === 'sound'));
+	hub.socket.close();
 	const line = page.getByText('holds sound and picture back');
 	await expect(line).toBeVisible();
 	// A hand presses longer than a test: what it is on must still be there when it lets go.
-	await page.getByRole('button', { name: 'Change Ridge Channel' }).hover();
-	await page.mouse.down();
-	await page.waitForTimeout(400);
-	await page.mouse.up();
+	await page.getByRole('button', { name: 'Change Ridge Channel' }).click({ delay: 400 });
 	await expect(page.getByRole('dialog')).toBeVisible();
 	await expect(line).toBeHidden();
 	await browser.close();

@@ -67,8 +67,17 @@ test('what is wrong with the sound is said in words, and no longer when it is me
 	await page.getByText('Where it goes').hover();
 	await page.mouse.down();
 	await breakInput(page, { input: 3, fault: 'dead' });
-	await page.waitForTimeout(9000);
+	// Another page hears of it; and this one, whose clock goes on, does not show it.
+	const hub = new HubPage(Number(new URL(demo.url).port), EVENT);
+	const isFound = () => {
+		const sound = hub.messages.findLast((message) => message.type === 'sound')?.sound;
+		return sound?.channels.some(({ faults }) => faults.length > 0);
+	};
+	await until('the fault', isFound);
+	const clock = page.getByLabel('Time of day');
+	for (const _ of [1, 2, 3]) await expect(clock).not.toHaveText((await clock.textContent())!);
 	await expect(says('Choir has')).toBeHidden();
+	hub.socket.close();
 	await page.mouse.up();
 	await expect(says('Choir has sound on the left side only.')).toBeVisible();
 	expect(await take.boundingBox()).toEqual(before);
@@ -133,7 +142,9 @@ test('two people mix: faders, snapshots, mutes, a followed picture and hush, as 
 	await expect(mix.getByRole('slider', { name: 'Fader of Harmonium' })).toHaveValue('-58');
 	await mix.getByRole('button', { name: 'Harmonium alone', exact: true }).click();
 	await expect(page.getByRole('slider', { name: 'Fader of Harmonium' })).toHaveValue('-10');
-	await mix.waitForTimeout(2000);
+	// The snapshot is recalled in a fade of two seconds.
+	const fadeFrom = await received();
+	await until('the end of the fade', async () => (await received()) >= fadeFrom + 2500);
 	const recalled = await settled();
 
 	// It follows the picture of Choir left, which is not in the program; then it is.
@@ -268,7 +279,8 @@ test('a delay, and music that dips under speech, as viewers hear them', async ({
 	// Whatever the tests before have left.
 	await tell({ type: 'setGroupMute', group: 'speech', muted: false });
 	await tell({ type: 'setGroupFader', group: 'speech', gainDb: 0 });
-	await tell({ type: 'setDucking', ducking: plainMix().ducking });
+	// It comes back soon enough for the shortest pause of whoever speaks.
+	await tell({ type: 'setDucking', ducking: { ...plainMix().ducking, releaseMs: 150 } });
 	const side = (id: string, name: string, input: number, pan: -1 | 1, group: 'speech' | null = null) => {
 		const channel = plainChannel(id, 'console', name, [input]);
 		return tell({ type: 'addChannel', channel: { ...channel, group, strip: { ...channel.strip, pan } } });

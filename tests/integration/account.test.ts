@@ -25,8 +25,7 @@ beforeAll(async () => {
 	temporary = await testFolder();
 	host = await openHost();
 	account = `${host.url}/account`;
-	const rehearsalUrl = `rtmp://127.0.0.1:${host.rtmpPort}/rehearsal`;
-	running = await openApp(inject('databaseUrl'), temporary.folder, { rehearsalUrl });
+	running = await openApp(inject('databaseUrl'), temporary.folder);
 	material = await makeMaterial(temporary.folder);
 	const picture = { width: 1280, height: 720, fps: 30 } as const;
 	const event = await createEvent(running.app, 'Lantern Night', '2026-11-28T19:00', picture);
@@ -142,8 +141,9 @@ it('a rehearsal does all of it, but reaches a private place only', async () => {
 	const rest = { userName: '', password: null, maxHeight: null, maxKbps: null, maxFps: null, accountUrl: null };
 	await saveDestination(running.app, room, { ...form, ...rest, key: 'ridge-lantern-1845' });
 	const end = await onAir(true);
-	const own = await until('the private place', () => host.desk('rehearsal-ridge'));
-	await until('pictures', () => own.state.pictures > 30);
+	const own = await until('the private place', () => running.app.rehearsals!.placeOf(room.hub.eventId, 'ridge'));
+	await until('something to play', () => own.shelf.playlist());
+	expect(own.isReceiving).toBe(true);
 	expect(page.status!.destinations.find(({ id }) => id === 'ridge')!.phase).toBe('live');
 	expect(host.desk('ridge').state.state).toBe('waiting');
 	// A change of its key in the middle does not send it to viewers.
@@ -151,7 +151,7 @@ it('a rehearsal does all of it, but reaches a private place only', async () => {
 	await until('it again', () => page.status!.destinations.find(({ id }) => id === 'ridge')!.phase === 'live');
 	expect(host.desk('ridge').state.state).toBe('waiting');
 	await end();
-	expect(own.state.state).toBe('ended');
+	await until('its end', () => !own.isReceiving && own.shelf.ended);
 	const [recording] = await running.app.recordings.list(room.hub.eventId);
 	expect(recording!.file).toMatch(/^lantern-night-rehearsal-.*-program\.mp4$/);
 });

@@ -18,7 +18,7 @@ export async function testFolder(): Promise<{ folder: string; remove: () => Prom
 export async function openApp(
 	databaseUrl: string,
 	dataFolder: string,
-	options: { rehearsalUrl?: string; idleMs?: number } = {},
+	options: { idleMs?: number } = {},
 ): Promise<{ app: Bivvo; port: number; close: () => Promise<void> }> {
 	const config = {
 		host: '127.0.0.1',
@@ -28,8 +28,6 @@ export async function openApp(
 		migrationsFolder: path.resolve('src/server/db/migrations'),
 		standInRtmpPort: null,
 		lineTestUrl: null,
-		rehearsalUrl: options.rehearsalUrl ?? null,
-		rehearsalWatchUrl: null,
 	};
 	const app = await openBivvo(config, options);
 	const server = http.createServer();

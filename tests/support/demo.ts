@@ -37,7 +37,6 @@ export async function startDemo(): Promise<Demo> {
 		data: folder,
 		databaseUrl: database.url,
 		standInRtmpPort: rtmpPort,
-		standIn: { rtmpPort, httpPort },
 		lineTest: `http://127.0.0.1:${httpPort}/line`,
 		demo: true,
 	};

@@ -1,4 +1,5 @@
 /** What the first bytes of a picture file say of it, before anything is decoded: a small file can hold a huge picture. */
+import { imageSize } from 'image-size';
 import type { Size } from './geometry.ts';
 
 export interface StillHeader extends Size {
@@ -14,46 +15,33 @@ export const MAX_STILL_SIDE = 8192;
 /** Frames of a picture that moves are all held ready; so many bytes of them at most. */
 export const MAX_MOVING_BYTES = 400 * 1024 * 1024;
 
+/** By the name that image-size gives to a form. */
+const TYPES: Partial<Record<string, StillHeader['type']>> = { png: 'image/png', jpg: 'image/jpeg', webp: 'image/webp' };
+
 /**
- * Reads the header of a PNG (W3C PNG, 11.2.2 and 11.3.6), JPEG (ITU-T T.81, B.2.2), WebP (RFC 9649) or WebM (RFC 9559)
- * file.
+ * Reads the header of a PNG, JPEG, WebP or WebM (RFC 9559) file.
  * @returns null when it is none of them, or is cut short
  */
 export function readStillHeader(bytes: Uint8Array): StillHeader | null {
-	const text = (at: number, length: number) => String.fromCharCode(...bytes.subarray(at, at + length));
-	if (text(0, 8) === '\x89PNG\r\n\x1a\n' && text(12, 4) === 'IHDR')
-		return found('image/png', number(bytes, 16, 4), number(bytes, 20, 4), isAnimatedPng(bytes));
 	if (number(bytes, 0, 4) === EBML.head) return readWebm(bytes);
-	if (number(bytes, 0, 3) === 0xffd8ff) return readJpeg(bytes);
-	if (text(0, 4) !== 'RIFF' || text(8, 4) !== 'WEBP') return null;
-	const little = (at: number, length: number) => number(bytes.slice(at, at + length).reverse(), 0, length);
-	switch (text(12, 4)) {
-		case 'VP8 ':
-			return found('image/webp', little(26, 2) & 0x3fff, little(28, 2) & 0x3fff);
-		case 'VP8L':
-			return found('image/webp', (little(21, 4) & 0x3fff) + 1, ((little(21, 4) >>> 14) & 0x3fff) + 1);
-		case 'VP8X':
-			return found('image/webp', little(24, 3) + 1, little(27, 3) + 1, (bytes[20]! & 0x02) !== 0);
-		default:
-			return null;
+	try {
+		const { type: form, width, height } = imageSize(bytes);
+		const type = TYPES[form ?? ''];
+		return type ? found(type, width, height, isAnimatedPng(bytes) || isAnimatedWebp(bytes)) : null;
+	} catch {
+		return null;
 	}
 }
 
-/** Goes from marker to marker up to the frame header, which has the size. */
-function readJpeg(bytes: Uint8Array): StillHeader | null {
-	let at = 2;
-	while (at + 9 < bytes.length && bytes[at] === 0xff) {
-		const marker = bytes[at + 1]!;
-		// Start of frame, of any coding; C4, C8 and CC are something else.
-		const frame = marker >= 0xc0 && marker <= 0xcf && ![0xc4, 0xc8, 0xcc].includes(marker);
-		if (frame) return found('image/jpeg', number(bytes, at + 7, 2), number(bytes, at + 5, 2));
-		at += marker === 0xff ? 1 : 2 + number(bytes, at + 2, 2);
-	}
-	return null;
+/** The flag of the extended header (RFC 9649, 2.7). */
+function isAnimatedWebp(bytes: Uint8Array): boolean {
+	const VP8X = 0x56503858;
+	return number(bytes, 12, 4) === VP8X && (bytes[20]! & 0x02) !== 0;
 }
 
-/** The animation control chunk stands before the first picture data. */
+/** The animation control chunk stands before the first picture data (W3C PNG, 11.3.6). */
 function isAnimatedPng(bytes: Uint8Array): boolean {
+	if (number(bytes, 0, 4) !== 0x89504e47) return false;
 	for (let at = 8; at + 8 < bytes.length; at += 12 + number(bytes, at, 4)) {
 		const name = number(bytes, at + 4, 4);
 		if (name === 0x6163544c) return true;

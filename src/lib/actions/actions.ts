@@ -48,7 +48,7 @@ const ALL: Action[] = [
 	},
 	{
 		id: 'previous-scene',
-		words: 'Take the scene that was on air before',
+		words: 'Previous scene: take what was on air before',
 		label: () => 'Previous scene',
 		keys: ['Backspace'],
 		run: ({ session }) => void session.do({ type: 'takeBack' }),
@@ -57,8 +57,8 @@ const ALL: Action[] = [
 	},
 	{
 		id: 'call-back',
-		words: 'Undo the newest take, also half way through its transition',
-		label: () => 'Undo take',
+		words: 'Reverse the newest take, also half way through its transition',
+		label: () => 'Reverse take',
 		keys: ['KeyC'],
 		run: ({ session }) => void session.do({ type: 'callBack' }),
 		isPossible: ({ live }) => live.take.from !== null && !live.take.calledBack,

@@ -30,12 +30,11 @@
 
 	interface Props {
 		eventId: string;
-		/** URL prefix of the page where a rehearsal can be watched; null where nobody can rehearse. */
-		rehearsalWatchUrl: string | null;
+		canRehearse: boolean;
 	}
-	let { eventId, rehearsalWatchUrl }: Props = $props();
+	let { eventId, canRehearse }: Props = $props();
 
-	const session = provideDesk(untrack(() => new DeskSession(eventId, rehearsalWatchUrl)));
+	const session = provideDesk(untrack(() => new DeskSession(eventId, canRehearse)));
 	const show = $derived(session.show.state);
 	const sheet = $derived(session.sheet.subject);
 	const sceneName = (id: string | null) => show?.setup.scenes.find((scene) => scene.id === id)?.name;

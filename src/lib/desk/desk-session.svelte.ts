@@ -15,8 +15,8 @@ import { ShowSession } from '../show/show-session.svelte.ts';
 import { SideSheet } from './side-sheet.svelte.ts';
 
 export class DeskSession extends ShowSession {
-	/** URL prefix of the page where a rehearsal can be watched, before the destination's id; null where nobody can rehearse. */
-	readonly rehearsalWatchUrl: string | null;
+	/** False where the server cannot receive rehearsals. */
+	readonly canRehearse: boolean;
 	/** The headphones of this machine. */
 	readonly ears: Ears;
 	readonly sheet = new SideSheet(this);
@@ -34,9 +34,9 @@ export class DeskSession extends ShowSession {
 	/** The engine from its first moment on, and the picture that it was made for. */
 	#started: { engine: Engine; picture: Picture } | null = null;
 
-	constructor(eventId: string, rehearsalWatchUrl: string | null) {
+	constructor(eventId: string, canRehearse: boolean) {
 		super(eventId, true);
-		this.rehearsalWatchUrl = rehearsalWatchUrl;
+		this.canRehearse = canRehearse;
 		this.show.onChange = () => this.#keepEngine();
 		this.ears = new Ears(
 			() => this.engine,

@@ -1,4 +1,5 @@
 /** What the person at this desk hears in the headphones: a matter of this machine, not of the show. */
+import { dequal } from 'dequal';
 import * as v from 'valibot';
 import type { Engine } from '../../engine/engine.ts';
 import type { Hearing } from '../../engine/mix-router.ts';
@@ -87,7 +88,7 @@ export class Ears {
 
 	/** True while just this is heard. */
 	hears(hearing: Hearing): boolean {
-		return JSON.stringify(this.hearing) === JSON.stringify(hearing);
+		return dequal(this.hearing, hearing);
 	}
 
 	setVolume(volume: number): void {

@@ -7,27 +7,29 @@
 	const session = useSession();
 </script>
 
-<div class="fixed bottom-14 left-64 z-40 grid justify-items-start gap-2" aria-live="polite">
+<ul class="fixed bottom-14 left-64 z-40 grid justify-items-start gap-2" aria-live="polite">
 	{#each session.notices as { id, text, undo } (id)}
-		<Toast
-			role="status"
-			params={{ duration: 0 }}
-			closeAriaLabel="Close this notice"
-			onclose={(event: Event) => {
-				event.preventDefault();
-				session.dismiss(id);
-			}}
-		>
-			<span>{text}</span>
-			{#if undo}
-				<Button
-					size="sm"
-					onclick={() => {
-						undo();
-						session.dismiss(id);
-					}}>Undo</Button
-				>
-			{/if}
-		</Toast>
+		<li>
+			<Toast
+				role={null}
+				params={{ duration: 0 }}
+				closeAriaLabel="Close this notice"
+				onclose={(event: Event) => {
+					event.preventDefault();
+					session.dismiss(id);
+				}}
+			>
+				<span>{text}</span>
+				{#if undo}
+					<Button
+						size="sm"
+						onclick={() => {
+							undo();
+							session.dismiss(id);
+						}}>Undo</Button
+					>
+				{/if}
+			</Toast>
+		</li>
 	{/each}
-</div>
+</ul>

@@ -2,6 +2,7 @@
  * A page's view of an event: the hub's state, with this page's own commands applied ahead of the hub's answer.
  * Nothing else on a page holds show state.
  */
+import ReconnectingWebSocket from 'partysocket/ws';
 import type { RefusalMessage } from '../../core/refusal.ts';
 import { MOST_COMMAND_BYTES, type PageCommand, type SingleCommand } from '../../core/show/command.ts';
 import type {
@@ -50,9 +51,7 @@ export class LiveShow {
 	/** Server's clock minus this machine's, milliseconds. */
 	clockOffsetMs = $state(0);
 	#seq = 0;
-	#socket: WebSocket | null = null;
-	#closed = false;
-	#url: string;
+	#socket: ReconnectingWebSocket;
 	#onRefused: (reason: RefusalMessage) => void;
 
 	/**
@@ -61,9 +60,23 @@ export class LiveShow {
 	 */
 	constructor(eventId: string, makesProgram: boolean, onRefused: (reason: RefusalMessage) => void) {
 		const offer = makesProgram ? '&engine' : '';
-		this.#url = `${location.origin.replace(/^http/, 'ws')}/live/${eventId}?page=${this.client}${offer}`;
+		const url = `${location.origin.replace(/^http/, 'ws')}/live/${eventId}?page=${this.client}${offer}`;
 		this.#onRefused = onRefused;
-		this.#connect();
+		this.#socket = new ReconnectingWebSocket(url, [], {
+			minReconnectionDelay: RECONNECT_MS,
+			maxReconnectionDelay: RECONNECT_MS,
+			// What a page has to say is said again after the welcome; nothing of before may arrive ahead of it.
+			maxEnqueuedMessages: 0,
+			shouldReconnectOnClose: ({ code }) => code !== CLOSE_NO_EVENT,
+		});
+		this.#socket.onmessage = ({ data }: MessageEvent<string>) => {
+			this.#handleMessage(JSON.parse(data) as HubMessage);
+			this.onChange();
+		};
+		this.#socket.onclose = ({ code }) => {
+			this.#connected = false;
+			if (code === CLOSE_NO_EVENT) this.#gone = true;
+		};
 	}
 
 	/** The show as this page knows it, or null before the first answer. */
@@ -127,21 +140,7 @@ export class LiveShow {
 	}
 
 	#post(message: PageMessage): void {
-		if (this.#socket?.readyState === WebSocket.OPEN) this.#socket.send(JSON.stringify(message));
-	}
-
-	#connect(): void {
-		const socket = new WebSocket(this.#url);
-		this.#socket = socket;
-		socket.onmessage = ({ data }: MessageEvent<string>) => {
-			this.#handleMessage(JSON.parse(data) as HubMessage);
-			this.onChange();
-		};
-		socket.onclose = ({ code }) => {
-			this.#connected = false;
-			if (code === CLOSE_NO_EVENT) this.#gone = true;
-			else if (!this.#closed) setTimeout(() => this.#connect(), RECONNECT_MS);
-		};
+		if (this.#socket.readyState === ReconnectingWebSocket.OPEN) this.#socket.send(JSON.stringify(message));
 	}
 
 	#handleMessage(message: HubMessage): void {
@@ -192,7 +191,6 @@ export class LiveShow {
 	}
 
 	close(): void {
-		this.#closed = true;
-		this.#socket?.close();
+		this.#socket.close();
 	}
 }

@@ -1,6 +1,9 @@
 /** How recordings are called on the disk: nothing that people typed gets there as it is. */
+import slugify from '@sindresorhus/slugify';
 import type { ShowState } from '../../core/show/state.ts';
 import { recordingId, type NewRecording } from '../files/recordings.ts';
+
+const MOST_LETTERS = 60;
 
 /** The files of a broadcast: of the program, then of each track. */
 export function recordingRows(state: ShowState, broadcastId: string, startedAt: number): NewRecording[] {
@@ -29,12 +32,5 @@ export function fileNameOf(title: string, at: number): string {
 
 /** Letters, digits and dashes only; may be nothing. */
 function plainName(text: string): string {
-	return text
-		.normalize('NFKD')
-		.replace(/\p{Mark}+/gu, '')
-		.replace(/[^\p{Letter}\p{Number}]+/gu, '-')
-		.replace(/[^\x20-\x7e]/g, '')
-		.replace(/^-+|-+$/g, '')
-		.toLowerCase()
-		.slice(0, 60);
+	return slugify(text, { decamelize: false }).slice(0, MOST_LETTERS).replace(/-$/, '');
 }

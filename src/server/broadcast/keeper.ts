@@ -17,6 +17,7 @@ import { log } from '../log.ts';
 import { Broadcast } from './broadcast.ts';
 import type { PublishOrder } from './connection.ts';
 import { recordingRows } from './file-names.ts';
+import { Rehearsals } from '../rehearsal/rehearsals.ts';
 
 const NOT_RECORDING = { phase: 'off', file: '', bytes: 0, reason: '' } as const;
 const MOST_VIEWER_MESSAGES = 200;
@@ -28,7 +29,7 @@ export class BroadcastKeeper {
 	#eventId: string;
 	#recordings: Recordings;
 	#destinations: SavedDestinations;
-	/** Where rehearsals go, or null when there is no such place. */
+	/** Address to which rehearsals are sent; null where nobody can rehearse. */
 	#rehearsalUrl: string | null;
 	#changed: () => void;
 	#heldTooLong: () => void;
@@ -162,7 +163,12 @@ export class BroadcastKeeper {
 		const order = await this.orderFor(destination);
 		if (!isRehearsal(state)) return order;
 		const nothing = { userName: '', password: '', token: '', accountUrl: null };
-		return { ...order, ...nothing, address: this.#rehearsalUrl ?? '', key: destination.id };
+		return {
+			...order,
+			...nothing,
+			address: this.#rehearsalUrl ?? '',
+			key: Rehearsals.keyOf(this.#eventId, destination.id),
+		};
 	}
 
 	/** A destination with its secrets. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { asRunCsv, markersOf, webVtt, type LogLine } from './chapters.ts';
+import { markersOf, webVtt, type LogLine } from './chapters.ts';
 
 const line = (at: number, kind: LogLine['kind'], text: string): LogLine => ({ at, kind, text });
 const lines = [
@@ -30,14 +30,6 @@ describe('chapters of a recording', () => {
 		);
 		expect(vtt).toBe(
 			'WEBVTT\n\n00:00:00.000 --> 01:02:05.250\nA\n\n01:02:05.250 --> 01:06:40.000\nB &lt;i&gt; &amp; --&gt; C\n',
-		);
-	});
-
-	it('the as-run log is CSV that a spreadsheet reads, and does not run', () => {
-		expect(asRunCsv([line(0, 'marker', 'Say "yes", then go'), line(1, 'take', '=SUM(A1)')])).toBe(
-			'time,what,text\r\n' +
-				'1970-01-01T00:00:00.000Z,marker,"Say ""yes"", then go"\r\n' +
-				"1970-01-01T00:00:00.001Z,take,'=SUM(A1)\r\n",
 		);
 	});
 });

@@ -50,15 +50,3 @@ function timeOf(seconds: number): string {
 function oneLine(text: string): string {
 	return text.replace(/\s+/g, ' ').trim().replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;');
 }
-
-/** The log as comma-separated values (RFC 4180), with times as ISO 8601 in UTC. */
-export function asRunCsv(lines: readonly LogLine[]): string {
-	const rows = lines.map(({ at, kind, text }) => [new Date(at).toISOString(), kind, text]);
-	return [['time', 'what', 'text'], ...rows].map((row) => row.map(csvField).join(',') + '\r\n').join('');
-}
-
-function csvField(value: string): string {
-	// A field that a spreadsheet would run as a formula is made plain text.
-	const plain = /^[=+\-@\t\r]/.test(value) ? `'${value}` : value;
-	return /[",\r\n]/.test(plain) ? `"${plain.replaceAll('"', '""')}"` : plain;
-}

@@ -138,7 +138,7 @@
 					Access code
 					<Input type="password" bind:value={token} required class="mt-1" autocomplete="off" />
 				</Label>
-				<Button disabled={busy}>{busy ? 'Asks…' : 'Connect'}</Button>
+				<Button type="submit" disabled={busy}>{busy ? 'Asks…' : 'Connect'}</Button>
 			</form>
 			{#if places}
 				<ul class="grid gap-1" aria-label="Places of this account">

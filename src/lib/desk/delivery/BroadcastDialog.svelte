@@ -111,7 +111,7 @@
 					No destination is ticked, so <strong>nobody will see it</strong>.{recorded ? ' The program is recorded.' : ''}
 				</p>
 			{/if}
-			{#if ticked.length > 0 && session.rehearsalWatchUrl}
+			{#if ticked.length > 0 && session.canRehearse}
 				<p class="text-sm">A rehearsal does all of this for real, but sends it where no viewer sees it.</p>
 			{/if}
 			{#if ticked.length > 0}
@@ -147,7 +147,7 @@
 						: 'Go on recording'
 				: 'Not yet'}</Button
 		>
-		{#if !onAir && ticked.length > 0 && session.rehearsalWatchUrl}
+		{#if !onAir && ticked.length > 0 && session.canRehearse}
 			<Button class="ml-auto" onclick={() => go(true)}>Rehearse instead</Button>
 		{/if}
 	{/snippet}

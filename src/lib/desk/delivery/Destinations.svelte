@@ -64,10 +64,10 @@
 					<p class="figures text-xs text-gray-300">
 						{#if status?.phase === 'live'}
 							live, {rateOf(status.rateKbps)}
-							{#if session.isRehearsing && session.rehearsalWatchUrl}
+							{#if session.isRehearsing}
 								<a
 									class="block underline"
-									href="{session.rehearsalWatchUrl}{destination.id}"
+									href="/events/{session.eventId}/rehearsal/{destination.id}"
 									target="_blank"
 									rel="noreferrer">see what arrives</a
 								>

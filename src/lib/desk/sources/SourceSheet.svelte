@@ -1,6 +1,7 @@
 <script lang="ts">
 	/** Everything about one source: name, framings, corrections, patches, and what a card or clock says. */
 	import { Input } from 'flowbite-svelte';
+	import { dequal } from 'dequal';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
 	import Button from '../../ui/Button.svelte';
 	import { batchOf, type SingleCommand } from '../../../core/show/command.ts';
@@ -30,7 +31,7 @@
 	const change = (next: Source) => editing.change(next);
 	const adjust = (part: Partial<Adjust>, done = true) =>
 		editing.change({ adjust: { ...source.adjust, ...part } }, done, Object.keys(part).join());
-	const isNeutral = $derived(JSON.stringify(source.adjust) === JSON.stringify(NEUTRAL));
+	const isNeutral = $derived(dequal(source.adjust, NEUTRAL));
 
 	function makeScene(framingId: string, name: string) {
 		const scene = plainScene(newId(), name, [{ ...wholeLayer(newId(), source.id), framingId }]);

@@ -7,4 +7,4 @@
 
 <svelte:head><title>{data.title} · Desk</title></svelte:head>
 
-{#key data.eventId}<Desk eventId={data.eventId} rehearsalWatchUrl={data.rehearsalWatchUrl} />{/key}
+{#key data.eventId}<Desk eventId={data.eventId} canRehearse={data.canRehearse} />{/key}

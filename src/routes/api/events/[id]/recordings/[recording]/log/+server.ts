@@ -1,4 +1,4 @@
-import { asRunCsv } from '$core/show/broadcast/chapters.ts';
+import { asRunCsv } from '$server/files/as-run-csv.ts';
 import { eventOf } from '../../../../../../answer.ts';
 import { wantRecording } from '../../want.ts';
 import type { RequestHandler } from './$types';

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { makeMaterial, type Material } from '../../tests/support/media.ts';
+import { makeMaterial, type Material } from '../../../tests/support/media.ts';
 import { HlsShelf } from './hls.ts';
 
 let folder: string;

@@ -1,4 +1,4 @@
-/** Makes HLS (RFC 8216) of one received stream: fragmented MP4 segments of a few seconds, the last ones listed. */
+/** HLS (RFC 8216) of one received stream: fragmented MP4 segments of a few seconds, of which the newest are listed. */
 import {
 	EncodedAudioPacketSource,
 	EncodedPacket,
@@ -103,8 +103,8 @@ export class HlsWriter {
 	#output: Output;
 	#video = new EncodedVideoPacketSource('avc');
 	#audio = new EncodedAudioPacketSource('aac');
-	#videoMeta: EncodedVideoChunkMetadata;
-	#audioMeta: EncodedAudioChunkMetadata;
+	#videoMeta: Parameters<EncodedVideoPacketSource['add']>[1];
+	#audioMeta: Parameters<EncodedAudioPacketSource['add']>[1];
 	#queue: Promise<unknown>;
 	#newestS = 0;
 
@@ -117,12 +117,12 @@ export class HlsWriter {
 				minimumFragmentDuration: SEGMENT_S,
 				onFtyp: (bytes) => void head.push(bytes.slice()),
 				onMoov: (bytes) => {
-					parts.init(Buffer.concat([...head, bytes]));
+					parts.init(joined([...head, bytes]));
 					head = [];
 				},
 				onMoof: (bytes, _position, startS) => void (moof = { bytes: bytes.slice(), startS }),
 				onMdat: (bytes) => {
-					if (moof) parts.segment(Buffer.concat([moof.bytes, bytes]), Math.max(0.001, this.#newestS - moof.startS));
+					if (moof) parts.segment(joined([moof.bytes, bytes]), Math.max(0.001, this.#newestS - moof.startS));
 					moof = null;
 				},
 			}),
@@ -130,7 +130,8 @@ export class HlsWriter {
 		});
 		this.#output.addVideoTrack(this.#video);
 		this.#output.addAudioTrack(this.#audio);
-		const codec = `avc1.${Buffer.from(video.subarray(1, 4)).toString('hex')}`;
+		const profile = [...video.subarray(1, 4)].map((byte) => byte.toString(16).padStart(2, '0')).join('');
+		const codec = `avc1.${profile}`;
 		this.#videoMeta = {
 			decoderConfig: { codec, codedWidth: size.width, codedHeight: size.height, description: video },
 		};
@@ -161,4 +162,14 @@ export class HlsWriter {
 	#then(step: () => Promise<unknown>): Promise<unknown> {
 		return (this.#queue = this.#queue.then(step));
 	}
+}
+
+function joined(parts: readonly Uint8Array[]): Uint8Array {
+	const whole = new Uint8Array(parts.reduce((sum, { length }) => sum + length, 0));
+	let at = 0;
+	for (const part of parts) {
+		whole.set(part, at);
+		at += part.length;
+	}
+	return whole;
 }
