@@ -11,7 +11,7 @@ import type { Source } from '../core/show/sources/source.ts';
 import { isOnAir, isSourceShown, type Picture, type ShowState } from '../core/show/state.ts';
 import type { Motion } from '../core/sound/clap.ts';
 import { packHistory, unpackHistory } from '../core/sound/loudness.ts';
-import { takeReadings } from '../core/sound/readings.ts';
+import { drainReadings } from '../core/sound/readings.ts';
 import { EngineClock } from './engine-clock.ts';
 import { Headphones } from './headphones.ts';
 import type { FromPicture, MonitorSubject, PicturePlan, PictureQuestions, ToPicture } from './messages.ts';
@@ -303,8 +303,8 @@ export class Engine {
 	}
 
 	/** What the mix reads since the last call; see core/sound/readings. */
-	takeReadings(into: Float32Array): void {
-		takeReadings(this.#clock.memory.readings, into);
+	drainReadings(into: Float32Array): void {
+		drainReadings(this.#clock.memory.readings, into);
 	}
 
 	/** Packed, how loud the evening has been so far. */

@@ -87,7 +87,7 @@ class Uplink {
 			post({ type: 'state', state: 'open', reason: '' });
 			const configs = [...this.#videoConfigs.values(), this.#audioConfig, ...[...this.#loops.values()].flat()];
 			for (const packet of configs) if (packet) socket.send(packet);
-			this.#wantKey();
+			this.#requestKeyFrames();
 		};
 		socket.onmessage = ({ data }: MessageEvent<string>) => this.#port.postMessage(JSON.parse(data) as Downlink);
 		socket.onclose = ({ reason }) => {
@@ -96,7 +96,7 @@ class Uplink {
 		return socket;
 	}
 
-	#wantKey(): void {
+	#requestKeyFrames(): void {
 		this.#flowing.clear();
 		this.#port.postMessage({ needKey: true } satisfies Downlink);
 	}
@@ -113,7 +113,7 @@ class Uplink {
 		if (!this.#isOpen) return;
 		if (kind === 'key') this.#flowing.add(rendition);
 		if (kind === 'delta' && !this.#flowing.has(rendition)) return;
-		if (this.#socket.bufferedAmount > MAX_QUEUE_BYTES) return this.#wantKey();
+		if (this.#socket.bufferedAmount > MAX_QUEUE_BYTES) return this.#requestKeyFrames();
 		this.#socket.send(packet);
 		post({ type: 'queue', bytes: this.#socket.bufferedAmount });
 	}

@@ -22,7 +22,7 @@ it('anything but what was agreed is refused in words', async () => {
 	const account = new JsonAccount(url, TOKEN);
 	for (const body of ['', 'null', '[]', '{', '{"public":"yes","viewers":0}', '{"public":true,"viewers":-1}', '"x"']) {
 		say(200, body);
-		await expect(account.look(), body).rejects.toThrow('The host’s account answered something else (200).');
+		await expect(account.audience(), body).rejects.toThrow('The host’s account answered something else (200).');
 	}
 	for (const body of ['{}', '{"address":1,"key":"k"}', '{"address":"rtmp://h/live","key":""}']) {
 		say(200, body);
@@ -31,7 +31,7 @@ it('anything but what was agreed is refused in words', async () => {
 	say(200, '{"places":[{"id":"../etc","name":"x"}]}');
 	await expect(listPlaces(url, TOKEN)).rejects.toThrow('answered something else');
 	say(401, `{"message":"Nobody knows ${TOKEN} here."}`);
-	await expect(account.look()).rejects.toThrow('Nobody knows ••• here.');
+	await expect(account.audience()).rejects.toThrow('Nobody knows ••• here.');
 	say(503, '{"message":"We are closed on Sundays."}');
 	await expect(account.makePublic()).rejects.toThrow('We are closed on Sundays.');
 });
@@ -71,6 +71,6 @@ it('the token goes to this host and to no other', async () => {
 		expect(request.headers.authorization).toBe(`Bearer ${TOKEN}`);
 		response.writeHead(302, { Location: `${url}/elsewhere` }).end();
 	};
-	await expect(new JsonAccount(url, TOKEN).look()).rejects.toThrow('does not answer');
+	await expect(new JsonAccount(url, TOKEN).audience()).rejects.toThrow('does not answer');
 	expect(asked).toBe(1);
 });

@@ -257,10 +257,10 @@ describe('publishing', () => {
 		await until('the end', () => host.desk('members').state.state === 'ended');
 
 		await expect(new JsonAccount(accountUrl, key).makePublic()).rejects.toThrow('Nothing is received yet.');
-		await expect(new JsonAccount(accountUrl, 'other').look()).rejects.toThrow('does not know this key');
-		await expect(new JsonAccount(`${host.url}/elsewhere`, key).look()).rejects.toThrow('something else (404)');
+		await expect(new JsonAccount(accountUrl, 'other').audience()).rejects.toThrow('does not know this key');
+		await expect(new JsonAccount(`${host.url}/elsewhere`, key).audience()).rejects.toThrow('something else (404)');
 		const nobody = new JsonAccount(`http://127.0.0.1:${await freePort()}/`, key);
-		await expect(nobody.look()).rejects.toThrow('does not answer');
+		await expect(nobody.audience()).rejects.toThrow('does not answer');
 	});
 
 	it('says that nobody is there, keeps trying, and gets through when somebody is', async () => {

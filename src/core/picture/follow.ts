@@ -74,7 +74,7 @@ function rowsOf(bytes: Uint8Array, { y: at, strideY, width, height }: Planes): R
 }
 
 /** Mean difference of row `y` of `now` and what lies at `at` in `then`, between rows if need be. */
-function apart(now: Rows, y: number, then: Rows, at: number): number {
+function rowDifference(now: Rows, y: number, then: Rows, at: number): number {
 	const upper = Math.floor(at);
 	const share = at - upper;
 	let sum = 0;
@@ -104,15 +104,15 @@ function agreement(then: Rows, now: Rows, moved: number, asked: readonly number[
 
 function sameRow(then: Rows, now: Rows, y: number, at: number): boolean {
 	const upper = Math.floor(at);
-	const difference = apart(now, y, then, at);
+	const difference = rowDifference(now, y, then, at);
 	// Between two rows a step from one to the other is not known to more than a part of it.
-	return difference <= SAME_ROW || difference <= SAME_ROW + SLOPE * apart(then, upper + 1, then, upper);
+	return difference <= SAME_ROW || difference <= SAME_ROW + SLOPE * rowDifference(then, upper + 1, then, upper);
 }
 
 /** How far the page has moved, or null when nothing certain can be said. */
 function shiftBetween(then: Rows, now: Rows, height: number, expected: number, area: Rect): number | null {
 	const telling: number[] = [];
-	for (let y = 1; y < height; y++) if (apart(now, y, now, y - 1) > TEXTURE) telling.push(y);
+	for (let y = 1; y < height; y++) if (rowDifference(now, y, now, y - 1) > TEXTURE) telling.push(y);
 	const score = (moved: number) => agreement(then, now, moved, telling, LEAST_ROWS);
 	// Most of the time the page has not moved since the last look; what is covered must say so itself, if it is in view.
 	const [top, bottom] = [area.y + expected, area.y + expected + area.height];

@@ -12,7 +12,7 @@ function sampleOf(byte: (i: number) => number): LumaSample {
 /** What is said after looking at a picture every 100 ms. */
 function saidAfter(ms: number, picture: (i: number) => LumaSample): ReturnType<PictureHealth['fault']> {
 	const health = new PictureHealth();
-	for (let now = 0; now <= ms; now += 100) health.look(picture(now), now);
+	for (let now = 0; now <= ms; now += 100) health.observe(picture(now), now);
 	return health.fault(ms);
 }
 const black = sampleOf(() => 16);
@@ -41,9 +41,9 @@ describe('a camera’s picture', () => {
 
 	it('is well again as soon as it moves', () => {
 		const health = new PictureHealth();
-		for (let now = 0; now <= 3000; now += 100) health.look(scene, now);
+		for (let now = 0; now <= 3000; now += 100) health.observe(scene, now);
 		expect(health.fault(3000)).toBe('frozen');
-		health.look(
+		health.observe(
 			sampleOf((i) => i & 127),
 			3100,
 		);
@@ -52,9 +52,9 @@ describe('a camera’s picture', () => {
 
 	it('is not judged when nobody has looked at it', () => {
 		const health = new PictureHealth();
-		health.look(scene, 0);
+		health.observe(scene, 0);
 		expect(health.fault(5000)).toBeNull();
-		health.look(scene, 5000);
+		health.observe(scene, 5000);
 		expect(health.fault(5100)).toBeNull();
 	});
 });

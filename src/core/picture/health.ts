@@ -45,7 +45,7 @@ export class PictureHealth {
 	#lightAt = 0;
 	#lookedAt = -Infinity;
 
-	look({ mean, spread, sum }: LumaSample, now: number): void {
+	observe({ mean, spread, sum }: LumaSample, now: number): void {
 		const fresh = this.#lastSum === null || now - this.#lookedAt > STALE_MS;
 		if (fresh || mean > BLACK_MEAN || spread > BLACK_SPREAD) this.#lightAt = now;
 		if (fresh || sum !== this.#lastSum) this.#changedAt = now;

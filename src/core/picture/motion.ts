@@ -8,7 +8,7 @@ export class MotionMeter {
 	#before = new Uint8Array(0);
 
 	/** @returns the mean difference from the picture before, 0 to 255; 0 for the first */
-	look(bytes: Uint8Array, { y: at, strideY, width, height }: Planes): number {
+	observe(bytes: Uint8Array, { y: at, strideY, width, height }: Planes): number {
 		const across = Math.ceil(width / EVERY);
 		const count = across * Math.ceil(height / EVERY);
 		const first = this.#before.length !== count;

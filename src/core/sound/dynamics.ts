@@ -20,7 +20,7 @@ export function compressedBy(levelDb: number, thresholdDb: number, ratio: number
 }
 
 /** How much of the way to its end a smoothed value has left after one STEP. */
-export function keptPerStep(timeMs: number, rate: number): number {
+export function decayPerStep(timeMs: number, rate: number): number {
 	return Math.exp(-STEP / ((timeMs / 1000) * rate));
 }
 
@@ -105,8 +105,8 @@ export class Compressor extends Dynamics {
 	set({ on, thresholdDb, ratio, attackMs, releaseMs, makeupDb }: CompressorSettings, rate: number): void {
 		this.#thresholdDb = thresholdDb;
 		this.#ratio = on ? ratio : 1;
-		this.#attack = keptPerStep(attackMs, rate);
-		this.#release = keptPerStep(releaseMs, rate);
+		this.#attack = decayPerStep(attackMs, rate);
+		this.#release = decayPerStep(releaseMs, rate);
 		this.makeup = on ? 10 ** (makeupDb / 20) : 1;
 		this.on = on;
 	}
@@ -147,8 +147,8 @@ export class Gate extends Dynamics {
 		this.#thresholdDb = thresholdDb;
 		this.#depthDb = on ? depthDb : 0;
 		this.on = on;
-		this.#opens = keptPerStep(GATE_OPENS_MS, rate);
-		this.#closes = keptPerStep(GATE_CLOSES_MS, rate);
+		this.#opens = decayPerStep(GATE_OPENS_MS, rate);
+		this.#closes = decayPerStep(GATE_CLOSES_MS, rate);
 		this.#holdSteps = Math.round((GATE_HOLDS_MS / 1000) * (rate / STEP));
 	}
 

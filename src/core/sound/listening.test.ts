@@ -21,10 +21,10 @@ describe('what is wrong with a sound', () => {
 	/** Seconds until a fault is said, of a sound that is so from the start. */
 	function saidAfter(levels: Partial<Levels>, fault: string): number {
 		const health = new SoundHealth();
-		for (let i = 0; i < 10; i++) health.look(FINE, 0.1, true);
+		for (let i = 0; i < 10; i++) health.observe(FINE, 0.1, true);
 		expect(health.faults).toEqual([]);
 		for (let tenths = 1; tenths < 300; tenths++) {
-			health.look({ ...FINE, ...levels }, 0.1, true);
+			health.observe({ ...FINE, ...levels }, 0.1, true);
 			if (health.faults.includes(fault as 'hum')) return tenths / 10;
 		}
 		return Infinity;
@@ -44,17 +44,17 @@ describe('what is wrong with a sound', () => {
 	it('is not said of what is only quiet, muted, or mono', () => {
 		expect(saidAfter({ rms: [0.001, 0.0001] }, 'oneSide')).toBe(Infinity);
 		const health = new SoundHealth();
-		for (let i = 0; i < 300; i++) health.look({ ...FINE, rms: [0, 0], rmsIn: 0 }, 0.1, false);
+		for (let i = 0; i < 300; i++) health.observe({ ...FINE, rms: [0, 0], rmsIn: 0 }, 0.1, false);
 		expect(health.faults).toEqual([]);
 		expect(saidAfter({ correlation: 1 }, 'outOfPhase')).toBe(Infinity);
 	});
 
 	it('is over when it is over, and has words that say what to do', () => {
 		const health = new SoundHealth();
-		for (let i = 0; i < 60; i++) health.look({ ...FINE, rms: [0, 0.2] }, 0.1, true);
+		for (let i = 0; i < 60; i++) health.observe({ ...FINE, rms: [0, 0.2] }, 0.1, true);
 		expect(health.faults).toEqual(['oneSide']);
 		expect(channelFaultWords('Choir', 'oneSide', health.side)).toContain('Choir has sound on the right side only.');
-		health.look(FINE, 0.1, true);
+		health.observe(FINE, 0.1, true);
 		expect(health.faults).toEqual([]);
 		expect(loudnessWords(-16.5, -16)).toBe('');
 		expect(loudnessWords(-11.2, -16)).toContain('5 dB louder');

@@ -11,7 +11,7 @@ import { compressedBy, Compressor, Gate } from './dynamics.ts';
 import { LIMITER_DELAY } from './limiter.ts';
 import { mixPlan } from './mix-plan.ts';
 import { BLOCK, Mixer } from './mixer.ts';
-import { levelsAt, READINGS, takeReadings } from './readings.ts';
+import { levelsAt, READINGS, drainReadings } from './readings.ts';
 
 const RATE = 48_000;
 type Sound = (i: number) => number;
@@ -346,7 +346,7 @@ describe('readings', () => {
 		const opposite: [Sound, Sound] = [tone(400, 0.2), (i) => -tone(400, 0.2)(i)];
 		state.play(1, hum, (i) => Math.max(-1, Math.min(1, tone(300, 3)(i))), opposite);
 		const into = new Float32Array(state.mixer.readings.length);
-		takeReadings(state.mixer.readings, into);
+		drainReadings(state.mixer.readings, into);
 		const [a, b, c] = [0, 1, 2].map((i) => levelsAt(into, READINGS * i));
 		expect(a!.hum).toBeGreaterThan(0.95);
 		expect(a!.clipped).toBe(0);
@@ -355,7 +355,7 @@ describe('readings', () => {
 		expect(c!.correlation).toBeCloseTo(-1, 3);
 		expect(c!.rms[0] * Math.SQRT2).toBeCloseTo(0.2, 2);
 		expect(c!.peakIn).toBeCloseTo(0.2, 3);
-		takeReadings(state.mixer.readings, into);
+		drainReadings(state.mixer.readings, into);
 		expect(levelsAt(into, READINGS).peaks).toEqual([0, 0]);
 	});
 });

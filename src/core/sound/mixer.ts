@@ -206,7 +206,7 @@ export class Mixer {
 				this.heardLeft[i]! += left[i]!;
 				this.heardRight[i]! += right[i]!;
 			}
-		tell(left, right, readings, at);
+		addLevels(left, right, readings, at);
 		readings[at + Reading.automatic] = strip.automatic;
 	}
 
@@ -230,7 +230,7 @@ export class Mixer {
 			left[i]! *= hush;
 			right[i]! *= hush;
 		}
-		tell(left, right, readings, at);
+		addLevels(left, right, readings, at);
 		loudness.run(left, right);
 		readings[at + Reading.compressor] = this.#compressor.reductionDb;
 		readings[at + MasterReading.momentary] = loudness.momentary;
@@ -243,7 +243,7 @@ export class Mixer {
 }
 
 /** Adds the levels of a block to its readings. */
-function tell(left: Float32Array, right: Float32Array, readings: Float32Array<ArrayBufferLike>, at: number): void {
+function addLevels(left: Float32Array, right: Float32Array, readings: Float32Array<ArrayBufferLike>, at: number): void {
 	let peakLeft = readings[at + Reading.peakLeft]!;
 	let peakRight = readings[at + Reading.peakRight]!;
 	let squareLeft = 0;

@@ -40,7 +40,7 @@ export const MasterReading = {
 export const MASTER_READINGS = 19;
 
 /** Copies the readings of all and sets back what grows. */
-export function takeReadings(from: Float32Array, into: Float32Array): void {
+export function drainReadings(from: Float32Array, into: Float32Array): void {
 	into.set(from);
 	for (let at = 0; at + READINGS <= from.length; at += READINGS) from.fill(0, at, at + GROWING);
 }

@@ -29,7 +29,7 @@ export class SoundHealth {
 	 * @param elapsedS seconds since then
 	 * @param heard true while it should be heard: on air for the mix, open for a channel
 	 */
-	look(levels: Levels, elapsedS: number, heard: boolean): void {
+	observe(levels: Levels, elapsedS: number, heard: boolean): void {
 		const { rms, correlation, rmsIn, clipped, hum } = levels;
 		const [left, right] = rms;
 		const loud = Math.max(left, right);

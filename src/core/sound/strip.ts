@@ -74,7 +74,7 @@ export class ChannelStrip {
 		const { left } = this;
 		// One sound alone goes its way once, and is on both sides from the fader on.
 		const right = inLeft === inRight ? null : this.right;
-		this.#takeIn(inLeft, right && inRight, readings, at);
+		this.#readInput(inLeft, right && inRight, readings, at);
 		this.#delay.run(left, right);
 		this.#highPass.run(left, right);
 		this.#gate.run(left, right);
@@ -86,10 +86,10 @@ export class ChannelStrip {
 		this.#fade(right);
 	}
 
-	#takeIn(inLeft: Float32Array, inRight: Float32Array | null, readings: Float32Array, at: number): void {
+	#readInput(inLeft: Float32Array, inRight: Float32Array | null, readings: Float32Array, at: number): void {
 		const { left, right } = this;
-		takeSide(inLeft, left, inRight ? 0.5 : 1, readings, at);
-		if (inRight) takeSide(inRight, right, 0.5, readings, at);
+		readSide(inLeft, left, inRight ? 0.5 : 1, readings, at);
+		if (inRight) readSide(inRight, right, 0.5, readings, at);
 		readings[at + Reading.hum]! += this.#hum.run(inLeft);
 		const trim = this.#trim;
 		if (trim.settled && trim.value === 1) return;
@@ -159,8 +159,8 @@ export class ChannelStrip {
 	}
 }
 
-/** Takes one side in and adds its levels to the readings; a sample that is no number counts as none. */
-function takeSide(from: Float32Array, to: Float32Array, part: number, readings: Float32Array, at: number): void {
+/** Copies one side of the input and adds its levels to the readings; a sample that is no number counts as 0. */
+function readSide(from: Float32Array, to: Float32Array, part: number, readings: Float32Array, at: number): void {
 	let peak = readings[at + Reading.peakIn]!;
 	let clipped = 0;
 	let power = 0;

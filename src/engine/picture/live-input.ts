@@ -48,7 +48,7 @@ export class LiveInput implements LivePictureInput {
 	}
 
 	put(frame: VideoFrame): void {
-		this.#giveBack(this.#frame);
+		this.#release(this.#frame);
 		this.#frame = frame;
 		this.arrivedAt = performance.now();
 	}
@@ -143,7 +143,7 @@ export class LiveInput implements LivePictureInput {
 	}
 
 	async close(): Promise<void> {
-		this.#giveBack(this.#frame);
+		this.#release(this.#frame);
 		this.#frame = null;
 		await this.#loading?.catch(() => {});
 		if (this.#planes) this.#compositor.forget(this.#planes);
@@ -151,7 +151,7 @@ export class LiveInput implements LivePictureInput {
 	}
 
 	/** Closes a frame; a camera stands still when too many of its frames are kept. */
-	#giveBack(frame: VideoFrame | null): void {
+	#release(frame: VideoFrame | null): void {
 		if (frame !== this.#copying) frame?.close();
 	}
 }

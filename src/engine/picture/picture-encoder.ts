@@ -45,7 +45,7 @@ export class PictureEncoder {
 	}
 
 	/** The next picture is to stand alone. */
-	wantKey(): void {
+	requestKeyFrame(): void {
 		this.#keyWanted = true;
 	}
 

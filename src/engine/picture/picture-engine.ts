@@ -384,7 +384,7 @@ export class PictureEngine {
 		if (!this.#output || now - this.#programLookedAt < REPORT_MS) return;
 		this.#programLookedAt = now;
 		const seen = planes ?? (live && (await live.planesAt(this.#timeMs)));
-		if (seen) this.#programHealth.look(sampleLuma(this.#compositor.memory.bytes, seen), now);
+		if (seen) this.#programHealth.observe(sampleLuma(this.#compositor.memory.bytes, seen), now);
 	}
 
 	/** Scenes and sources are painted at the monitor's own size; what has graphics of the program's size on it is not. */
@@ -417,7 +417,7 @@ export class PictureEngine {
 	async #lookAtMotion(watching: Watch): Promise<void> {
 		const planes = await this.#planesOf(watching.sourceId);
 		const { meter, motion, resolve } = watching;
-		const energy = planes ? meter.look(this.#compositor.memory.bytes, planes) : 0;
+		const energy = planes ? meter.observe(this.#compositor.memory.bytes, planes) : 0;
 		motion.push({ atMs: this.#timeMs, energy });
 		if (--watching.left > 0) return;
 		this.#watch = null;
@@ -478,7 +478,7 @@ export class PictureEngine {
 		try {
 			const planes = await input.planesAt(this.#timeMs);
 			this.#problems.delete(sourceId);
-			if (isLive(input) && input.sample) this.#healthOf(sourceId).look(input.sample, this.#parts.now());
+			if (isLive(input) && input.sample) this.#healthOf(sourceId).observe(input.sample, this.#parts.now());
 			return planes;
 		} catch (error) {
 			this.#problems.set(sourceId, (error as Error).message);
@@ -495,7 +495,7 @@ export class PictureEngine {
 	#report(now: number): void {
 		const counts = this.#counts;
 		const frameMs = counts.workMs / Math.max(1, counts.frames);
-		this.#relief.look((frameMs * this.#picture.fps) / 1000, counts.leftOut, now);
+		this.#relief.observe((frameMs * this.#picture.fps) / 1000, counts.leftOut, now);
 		this.monitors.relief = this.#relief.level;
 		this.#parts.onReport({
 			due: counts.due,

@@ -3,7 +3,7 @@ import { LADDER, Relief } from './relief.ts';
 
 /** Looks twice a second for so many seconds. */
 function pass(relief: Relief, fromS: number, seconds: number, load: number, leftOut = 0): void {
-	for (let t = fromS; t < fromS + seconds; t += 0.5) relief.look(load, leftOut, t * 1000);
+	for (let t = fromS; t < fromS + seconds; t += 0.5) relief.observe(load, leftOut, t * 1000);
 }
 
 describe('what is given up first', () => {

@@ -31,7 +31,7 @@ export class Relief {
 	 * @param leftOut frames that viewers did not get in that moment
 	 * @param now milliseconds of any clock
 	 */
-	look(load: number, leftOut: number, now: number): void {
+	observe(load: number, leftOut: number, now: number): void {
 		const hard = load > BUSY || leftOut > 0;
 		// With every other picture left out the work is half of what it will be again.
 		const easy = load < EASY / LADDER[this.level]!.encodesEvery && leftOut === 0;

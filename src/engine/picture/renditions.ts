@@ -31,7 +31,7 @@ export class Renditions {
 		this.encoders = forms.map((form, i) => new PictureEncoder(form, i, programFps, post, failed));
 		this.tracks = tracks.map((track) => new TrackEncoder(track, programFps, post));
 		port.onmessage = ({ data }: MessageEvent<Downlink>) => {
-			if ('needKey' in data) for (const encoder of [...this.encoders, ...this.tracks]) encoder.wantKey();
+			if ('needKey' in data) for (const encoder of [...this.encoders, ...this.tracks]) encoder.requestKeyFrame();
 			else this.encoders[data.rendition]?.setRate(data.kbps);
 		};
 	}

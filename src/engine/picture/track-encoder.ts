@@ -32,8 +32,8 @@ export class TrackEncoder {
 	}
 
 	/** The next picture is to stand alone. */
-	wantKey(): void {
-		this.#encoder?.wantKey();
+	requestKeyFrame(): void {
+		this.#encoder?.requestKeyFrame();
 	}
 
 	/**

@@ -6,14 +6,14 @@ import type { Hearing } from '../../engine/mix-router.ts';
 import { problemWords } from '../words/problem.ts';
 import { listHeadphones, type HeadphoneDevice } from '../../engine/headphones.ts';
 
-const KEPT_AS = 'bivvo-headphones';
+const STORED_AS = 'bivvo-headphones';
 
-const keptSchema = v.object({ deviceId: v.string(), volume: v.pipe(v.number(), v.minValue(0), v.maxValue(1)) });
+const storedSchema = v.object({ deviceId: v.string(), volume: v.pipe(v.number(), v.minValue(0), v.maxValue(1)) });
 
 /** What was chosen here last; what cannot be read is forgotten. */
-function kept(): v.InferOutput<typeof keptSchema> {
+function stored(): v.InferOutput<typeof storedSchema> {
 	try {
-		return v.parse(keptSchema, JSON.parse(localStorage.getItem(KEPT_AS) ?? ''));
+		return v.parse(storedSchema, JSON.parse(localStorage.getItem(STORED_AS) ?? ''));
 	} catch {
 		return { deviceId: '', volume: 0.5 };
 	}
@@ -38,7 +38,7 @@ export class Ears {
 		this.#engine = engine;
 		this.#channelIds = channelIds;
 		this.#failed = failed;
-		const { deviceId, volume } = kept();
+		const { deviceId, volume } = stored();
 		this.deviceId = deviceId;
 		this.volume = volume;
 	}
@@ -94,17 +94,17 @@ export class Ears {
 	setVolume(volume: number): void {
 		this.volume = volume;
 		this.#engine()?.headphones?.setVolume(volume);
-		this.#keep();
+		this.#store();
 	}
 
 	async playOn(deviceId: string): Promise<void> {
 		this.deviceId = deviceId;
-		this.#keep();
+		this.#store();
 		await this.hear(this.hearing);
 		await this.checkEcho();
 	}
 
-	#keep(): void {
-		localStorage.setItem(KEPT_AS, JSON.stringify({ deviceId: this.deviceId, volume: this.volume }));
+	#store(): void {
+		localStorage.setItem(STORED_AS, JSON.stringify({ deviceId: this.deviceId, volume: this.volume }));
 	}
 }

@@ -74,7 +74,7 @@ export class Listening {
 	#read(): void {
 		const show = this.#show();
 		if (!show) return;
-		this.#engine.takeReadings(this.#now);
+		this.#engine.drainReadings(this.#now);
 		addUp(this.#now, this.#sums);
 		const now = performance.now();
 		const elapsedS = (now - this.#readAt) / 1000;
@@ -132,10 +132,10 @@ export class Listening {
 			const input = this.#engine.inputOf(id);
 			if (input === null) continue;
 			const heard = (plan.channels[input]?.gain ?? 0) > 0;
-			this.#listener(id).health.look(levelsAt(this.#sums, READINGS * input), elapsedS, heard);
+			this.#listener(id).health.observe(levelsAt(this.#sums, READINGS * input), elapsedS, heard);
 		}
 		const levels = levelsAt(this.#sums, READINGS * MAX_CHANNELS);
-		this.#listener(MIX).health.look({ ...levels, rmsIn: 1 }, elapsedS, isOnAir(show) && !show.live.hushed);
+		this.#listener(MIX).health.observe({ ...levels, rmsIn: 1 }, elapsedS, isOnAir(show) && !show.live.hushed);
 	}
 
 	#listener(id: string): Listener {

@@ -5,7 +5,7 @@ import type { DelayEstimate } from '../../core/sound/delay-estimate.ts';
 import type { Engine } from '../../engine/engine.ts';
 
 /** Two looks that agree are said within the promised 30 s. */
-const LOOK_EVERY_MS = 10_000;
+const MEASURE_EVERY_MS = 10_000;
 /** Some looks of the estimate, overlapping. */
 const LISTEN_S = 3;
 /** Pairs that are compared at a time. */
@@ -23,7 +23,7 @@ export class SyncWatch {
 	constructor(engine: Engine, show: () => ShowState | null) {
 		this.#engine = engine;
 		this.#show = show;
-		this.#timer = setInterval(() => void this.#look(), LOOK_EVERY_MS);
+		this.#timer = setInterval(() => void this.#measure(), MEASURE_EVERY_MS);
 	}
 
 	/** What is apart by the last looks and by the delays that are set now. */
@@ -38,7 +38,7 @@ export class SyncWatch {
 	}
 
 	/** One camera in turn, with some of the others: what makes a machine busy is not worth more. */
-	async #look(): Promise<void> {
+	async #measure(): Promise<void> {
 		const show = this.#show();
 		const heard = (show ? comparable(show) : []).filter(({ camera, other }) =>
 			[camera, other].every(({ id }) => this.#engine.inputOf(id) !== null),

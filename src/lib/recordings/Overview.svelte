@@ -32,8 +32,8 @@
 		const job = startJob(
 			{ job: 'overview', url: new URL(url, location.href).href, parts: PARTS, pictures: PICTURES },
 			(message) => {
-				if (message.told === 'peaks') path = peaksPath(message.heights, HEIGHT);
-				if (message.told !== 'picture') return;
+				if (message.type === 'peaks') path = peaksPath(message.heights, HEIGHT);
+				if (message.type !== 'picture') return;
 				const address = URL.createObjectURL(message.image);
 				made.push(address);
 				images = untrack(() => images).with(message.index, address);

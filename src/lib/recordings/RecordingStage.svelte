@@ -33,8 +33,8 @@
 	function seek(seconds: number) {
 		if (player) player.currentTime = seconds;
 	}
-	async function settle(told: { answer: unknown } | { problem: string }) {
-		problem = 'problem' in told ? told.problem : '';
+	async function settle(result: { answer: unknown } | { problem: string }) {
+		problem = 'problem' in result ? result.problem : '';
 		if (problem === '') {
 			fromS = toS = null;
 			await onclip();
@@ -51,7 +51,7 @@
 		problem = '';
 		progress = 0;
 		const cancelled = new Promise<null>((resolve) => (stop = () => resolve(null)));
-		job = startJob(order, (message) => message.told === 'progress' && (progress = message.part));
+		job = startJob(order, (message) => message.type === 'progress' && (progress = message.part));
 		const file = await Promise.race([job.file, cancelled]).catch((error: Error) => {
 			problem = `${what.replace('…', '')} failed: ${error.message}`;
 			return null;
@@ -72,12 +72,12 @@
 		busy = 'Keeping the clip…';
 		const query = new URLSearchParams({ fromS: String(part.fromS), toS: String(part.toS) });
 		const response = await fetch(`${address}/exact?${query}`, { method: 'POST', body: file }).catch(() => null);
-		const told = (await response?.json().catch(() => null)) as { message?: string } | null;
+		const result = (await response?.json().catch(() => null)) as { message?: string } | null;
 		await settle(
-			response?.ok ? { answer: told } : { problem: told?.message ?? 'The server cannot be reached. Try again.' },
+			response?.ok ? { answer: result } : { problem: result?.message ?? 'The server cannot be reached. Try again.' },
 		);
 	}
-	async function takeSound() {
+	async function saveSound() {
 		const file = await work('Taking the sound out…', { job: 'sound', url: url() });
 		if (!file) return;
 		const link = document.createElement('a');
@@ -154,7 +154,7 @@
 			<a class="underline" href="{address}?download">Download</a>
 			{#if kind === 'program' || kind === 'clip'}
 				<a class="underline" href="{address}/sound">Sound only (M4A)</a>
-				<Button look="bare" class="underline" disabled={busy !== '' || running} onclick={() => void takeSound()}
+				<Button look="bare" class="underline" disabled={busy !== '' || running} onclick={() => void saveSound()}
 					>Sound only (WAV)</Button
 				>
 			{/if}

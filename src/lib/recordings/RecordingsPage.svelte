@@ -43,8 +43,8 @@
 	let deleted = $state<Recorded | null>(null);
 
 	async function setDeleted({ id }: Recorded, to: boolean): Promise<boolean> {
-		const told = await askServer(`/api/events/${eventId}/recordings/${id}`, 'PATCH', { deleted: to });
-		problem = 'problem' in told ? told.problem : '';
+		const result = await askServer(`/api/events/${eventId}/recordings/${id}`, 'PATCH', { deleted: to });
+		problem = 'problem' in result ? result.problem : '';
 		if (problem === '') await invalidateAll();
 		return problem === '';
 	}

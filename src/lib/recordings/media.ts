@@ -13,9 +13,9 @@ export function startJob(order: ToMedia, hear: (message: FromMedia) => void): Me
 	const { promise, resolve, reject } = Promise.withResolvers<Blob | null>();
 	let file: Blob | null = null;
 	worker.onmessage = ({ data }: MessageEvent<FromMedia>) => {
-		if (data.told === 'file') file = data.file;
-		else if (data.told === 'failed') reject(new Error(data.reason));
-		else if (data.told === 'done') resolve(file);
+		if (data.type === 'file') file = data.file;
+		else if (data.type === 'failed') reject(new Error(data.reason));
+		else if (data.type === 'done') resolve(file);
 		else hear(data);
 	};
 	worker.onerror = ({ message }) => reject(new Error(message || 'The recording could not be read.'));

@@ -21,31 +21,31 @@ export type ToMedia =
 
 export type FromMedia =
 	/** One of the pictures along the recording. */
-	| { told: 'picture'; index: number; image: Blob }
+	| { type: 'picture'; index: number; image: Blob }
 	/** The shape of the sound as far as it is known. */
-	| { told: 'peaks'; heights: Float32Array<ArrayBuffer> }
+	| { type: 'peaks'; heights: Float32Array<ArrayBuffer> }
 	/** Part of the work that is done, 0 to 1. */
-	| { told: 'progress'; part: number }
-	| { told: 'file'; file: Blob }
-	| { told: 'done' }
-	| { told: 'failed'; reason: string };
+	| { type: 'progress'; part: number }
+	| { type: 'file'; file: Blob }
+	| { type: 'done' }
+	| { type: 'failed'; reason: string };
 
 /** Peaks are told so often, by the seconds of sound between. */
-const TELL_EVERY_S = 30;
+const REPORT_EVERY_S = 30;
 const PICTURE_HEIGHT = 90;
 /** Pictures are encoded anew with a little more than they had, so that nobody sees it. */
 const BITRATE_FACTOR = 1.3;
 
 registerAacEncoder();
 
-const say = (message: FromMedia) => postMessage(message);
+const post = (message: FromMedia) => postMessage(message);
 
 onmessage = ({ data }: MessageEvent<ToMedia>) => {
 	const input = new Input({ source: new UrlSource(data.url), formats: ALL_FORMATS });
 	const done = data.job === 'overview' ? overview(input, data) : data.job === 'cut' ? cut(input, data) : sound(input);
 	done
-		.then(() => say({ told: 'done' }))
-		.catch((error: unknown) => say({ told: 'failed', reason: (error as Error).message }))
+		.then(() => post({ type: 'done' }))
+		.catch((error: unknown) => post({ type: 'failed', reason: (error as Error).message }))
 		.finally(() => input.dispose());
 };
 
@@ -58,21 +58,21 @@ async function overview(input: Input, { parts, pictures }: Extract<ToMedia, { jo
 		let index = 0;
 		for await (const wrapped of sink.canvasesAtTimestamps(times)) {
 			const canvas = wrapped?.canvas as OffscreenCanvas | undefined;
-			if (canvas) say({ told: 'picture', index, image: await canvas.convertToBlob({ type: 'image/jpeg' }) });
+			if (canvas) post({ type: 'picture', index, image: await canvas.convertToBlob({ type: 'image/jpeg' }) });
 			index++;
 		}
 	}
 	const audio = await input.getPrimaryAudioTrack();
 	if (!audio) return;
 	const peaks = new Peaks(parts, durationS);
-	let toldS = 0;
+	let reportedS = 0;
 	await eachSound(new AudioSampleSink(audio), (sides, atS, rate) => {
 		for (const side of sides) peaks.add(side, atS, rate);
-		if (atS - toldS < TELL_EVERY_S) return;
-		toldS = atS;
-		say({ told: 'peaks', heights: peaks.heights.slice() });
+		if (atS - reportedS < REPORT_EVERY_S) return;
+		reportedS = atS;
+		post({ type: 'peaks', heights: peaks.heights.slice() });
 	});
-	say({ told: 'peaks', heights: peaks.heights });
+	post({ type: 'peaks', heights: peaks.heights });
 }
 
 /** Decodes a sound from its beginning to its end. */
@@ -108,9 +108,9 @@ async function cut(input: Input, { fromS, toS }: Extract<ToMedia, { job: 'cut' }
 		audio: { codec: 'aac', bitrate: 192_000 },
 	});
 	if (!conversion.isValid) throw new Error('This browser cannot encode it anew. Cut at a key frame instead.');
-	conversion.onProgress = (part) => say({ told: 'progress', part });
+	conversion.onProgress = (part) => post({ type: 'progress', part });
 	await conversion.execute();
-	say({ told: 'file', file: new Blob(parts, { type: 'video/mp4' }) });
+	post({ type: 'file', file: new Blob(parts, { type: 'video/mp4' }) });
 }
 
 async function sound(input: Input): Promise<void> {
@@ -120,14 +120,14 @@ async function sound(input: Input): Promise<void> {
 	const durationS = await input.computeDuration();
 	const sideCount = await audio.getNumberOfChannels();
 	const parts: Uint8Array<ArrayBuffer>[] = [];
-	let [samples, toldS] = [0, 0];
+	let [samples, reportedS] = [0, 0];
 	await eachSound(new AudioSampleSink(audio), (sides, atS) => {
 		parts.push(toPcm24(sides, 0, sides[0]!.length));
 		samples += sides[0]!.length;
-		if (atS - toldS < 1) return;
-		toldS = atS;
-		say({ told: 'progress', part: atS / durationS });
+		if (atS - reportedS < 1) return;
+		reportedS = atS;
+		post({ type: 'progress', part: atS / durationS });
 	});
 	const header = wavHeader(sideCount, samples * sideCount * BYTES_PER_SAMPLE);
-	say({ told: 'file', file: new Blob([header, ...parts], { type: 'audio/wav' }) });
+	post({ type: 'file', file: new Blob([header, ...parts], { type: 'audio/wav' }) });
 }

@@ -24,7 +24,7 @@ import { Tracks, type TrackOrder } from './tracks.ts';
 const SILENT_MS = 1000;
 const HOLD_AFTER_MS = 500;
 /** How often it is looked whether the engine is silent, and the holding card's next pictures are sent. */
-const LOOK_MS = 50;
+const CHECK_MS = 50;
 /** A key frame is asked for again this often until it comes. */
 const ASK_KEY_MS = 500;
 /** Sounds that wait for a key frame: some eight seconds. */
@@ -85,7 +85,7 @@ export class Broadcast {
 	#placedAt = 0;
 	/** How long nothing of that kind has come, as far as this process was awake to see it. */
 	#silentMs = 0;
-	#lookedAt = Date.now();
+	#checkedAt = Date.now();
 	#engineDone: (() => void) | null = null;
 	#ending: Promise<void> | null = null;
 	#timer: NodeJS.Timeout;
@@ -98,7 +98,7 @@ export class Broadcast {
 		this.#streams = plan.renditions.map(
 			({ orders, kbps }, i) => new Stream(orders, kbps, i === 0 ? this.#recording : null, plan.changed),
 		);
-		this.#timer = setInterval(() => this.#look(Date.now()), LOOK_MS);
+		this.#timer = setInterval(() => this.#checkProgram(Date.now()), CHECK_MS);
 	}
 
 	get publishers(): Publisher[] {
@@ -211,10 +211,10 @@ export class Broadcast {
 		else this.#streams[packet.rendition]?.push(placed);
 	}
 
-	#look(now: number): void {
+	#checkProgram(now: number): void {
 		// What a machine that stood still has not handed over yet is not the desk's silence.
-		this.#silentMs += Math.min(now - this.#lookedAt, 2 * LOOK_MS);
-		this.#lookedAt = now;
+		this.#silentMs += Math.min(now - this.#checkedAt, 2 * CHECK_MS);
+		this.#checkedAt = now;
 		const holding = this.#holding;
 		if (holding) {
 			this.#sendHeld(holding, now);

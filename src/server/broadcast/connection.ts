@@ -99,18 +99,20 @@ export class Connection {
 			? tls.connect({ host, port, ...(net.isIP(host) ? {} : { servername: host }) })
 			: net.connect({ host, port });
 		socket.setNoDelay(true);
-		// One that was left for another attempt has nothing more to tell.
-		const told = (tell: () => void) => () => void (socket === this.#socket && tell());
-		socket.on('error', (error: NodeJS.ErrnoException) => told(() => this.#fail(reasonOf(error, `${host}:${port}`)))());
+		// A socket that another attempt has replaced reports nothing any more.
+		const ifCurrent = (act: () => void) => () => void (socket === this.#socket && act());
+		socket.on('error', (error: NodeJS.ErrnoException) =>
+			ifCurrent(() => this.#fail(reasonOf(error, `${host}:${port}`)))(),
+		);
 		socket.on(
 			'close',
-			told(() => this.#fail('The host closed the connection.')),
+			ifCurrent(() => this.#fail('The host closed the connection.')),
 		);
 		socket.on(
 			'end',
-			told(() => this.#fail('The host closed the connection.')),
+			ifCurrent(() => this.#fail('The host closed the connection.')),
 		);
-		socket.on('data', (bytes) => told(() => this.#receive(bytes))());
+		socket.on('data', (bytes) => ifCurrent(() => this.#receive(bytes))());
 		const session = new RtmpPublishSession(
 			{ app, tcUrl: formatAddress(this.#address), key, login: user === '' ? undefined : { user, password }, query },
 			randomBytes(1528),
@@ -204,12 +206,12 @@ export class Connection {
 		this.#finish(() => this.#events.lost(reason));
 	}
 
-	#finish(tell: () => void): void {
+	#finish(report: () => void): void {
 		if (this.#over) return;
 		this.#over = true;
 		clearTimeout(this.#deadline);
 		this.#socket.destroy();
-		tell();
+		report();
 	}
 
 	async end(): Promise<void> {

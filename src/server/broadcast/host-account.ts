@@ -25,7 +25,7 @@ export interface PlannedAt {
 
 /** What Bivvo wants of a host's account. Other hosts would have other adapters behind it. All throw with a sentence. */
 export interface HostAccount {
-	look(): Promise<Audience>;
+	audience(): Promise<Audience>;
 	/** Plans a broadcast, or changes what viewers are told of the one that is planned. */
 	plan(details: Details): Promise<PlannedAt>;
 	/** Lets viewers in. */
@@ -97,7 +97,7 @@ export class JsonAccount implements HostAccount {
 		this.#token = token;
 	}
 
-	look(): Promise<Audience> {
+	audience(): Promise<Audience> {
 		return ask(this.#url, this.#token, 'GET', '', audienceSchema);
 	}
 

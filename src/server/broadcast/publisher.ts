@@ -17,7 +17,7 @@ import { JsonAccount, type HostAccount, type HostMessage } from './host-account.
 /** After this long in good order a loss counts as the first one again. */
 const STEADY_MS = 30_000;
 /** How often a host is asked how viewers get the stream. */
-const LOOK_EVERY_MS = 3000;
+const ASK_EVERY_MS = 3000;
 
 const NOTHING_SENT = { rateKbps: 0, queueBytes: 0, audience: null };
 
@@ -39,8 +39,8 @@ export class Publisher {
 	#ended = false;
 	#rate = { bytes: 0, at: 0 };
 	#account: HostAccount | null;
-	#lookedAt = 0;
-	#looking = false;
+	#askedAt = 0;
+	#isAsking = false;
 	/** What viewers have written since the beginning, the newest last. */
 	messages: HostMessage[] = [];
 
@@ -126,18 +126,18 @@ export class Publisher {
 		this.#rate = { bytes, at: now };
 		status.queueBytes = connection.queueBytes;
 		connection.checkPatience(now);
-		if (!this.#looking && now - this.#lookedAt > LOOK_EVERY_MS) void this.#look(now);
+		if (!this.#isAsking && now - this.#askedAt > ASK_EVERY_MS) void this.#askAudience(now);
 	}
 
 	/** Asks the host how viewers get it. That it does not tell is nothing to worry anybody with. */
-	async #look(now: number): Promise<void> {
-		this.#lookedAt = now;
-		this.#looking = true;
-		const audience = (await this.#account?.look().catch(() => null)) ?? null;
+	async #askAudience(now: number): Promise<void> {
+		this.#askedAt = now;
+		this.#isAsking = true;
+		const audience = (await this.#account?.audience().catch(() => null)) ?? null;
 		this.status.audience = this.status.phase === 'live' ? audience : null;
 		const more = (await this.#account?.messages(this.messages.at(-1)?.id ?? 0).catch(() => null)) ?? [];
 		if (more.length > 0) this.messages = [...this.messages, ...more].slice(-MOST_MESSAGES);
-		this.#looking = false;
+		this.#isAsking = false;
 	}
 
 	/** Asks the host to let viewers in. @throws with a sentence when it does not */

@@ -115,10 +115,10 @@ class PictureFile extends TrackFile {
 
 	constructor(name: string, file: string, changed: () => void) {
 		super(name, changed);
-		this.#recording = new Recording(file, () => this.#look());
+		this.#recording = new Recording(file, () => this.#update());
 	}
 
-	#look(): void {
+	#update(): void {
 		const { phase, reason } = this.#recording.status;
 		if (this.phase !== 'failed' && phase !== 'off') this.become(phase, reason);
 	}

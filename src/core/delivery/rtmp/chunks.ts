@@ -80,7 +80,7 @@ export class ChunkReader {
 		let at = 0;
 		while (at < bytes.length || this.#pending.length > 0) {
 			if (this.#stream) {
-				at += this.#takePayload(this.#stream, bytes.subarray(at), emit);
+				at += this.#appendPayload(this.#stream, bytes.subarray(at), emit);
 				if (at >= bytes.length) return;
 			}
 			const before = this.#pending.length;
@@ -162,7 +162,7 @@ export class ChunkReader {
 		return end;
 	}
 
-	#takePayload(stream: Stream, bytes: Uint8Array, emit: (message: RtmpMessage) => void): number {
+	#appendPayload(stream: Stream, bytes: Uint8Array, emit: (message: RtmpMessage) => void): number {
 		const part = bytes.subarray(0, this.#chunkLeft);
 		const needed = stream.filled + part.length;
 		if (needed > stream.body!.length) {

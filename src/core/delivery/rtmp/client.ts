@@ -126,18 +126,18 @@ export class RtmpPublishSession {
 		if (type === MessageType.windowAckSize && body.length >= 4) this.#peerWindow = viewOf(body).getUint32(0);
 		else if (type === MessageType.setPeerBandwidth)
 			this.#control(controlMessage(MessageType.windowAckSize, WINDOW_BYTES));
-		else if (type === MessageType.userControl && body.length >= 6) this.#takeUserControl(body);
-		else if (type === MessageType.commandAmf0) this.#takeCommand(decodeAmf0(body));
+		else if (type === MessageType.userControl && body.length >= 6) this.#handleUserControl(body);
+		else if (type === MessageType.commandAmf0) this.#handleCommand(decodeAmf0(body));
 	}
 
-	#takeUserControl(body: Uint8Array): void {
+	#handleUserControl(body: Uint8Array): void {
 		const view = viewOf(body);
 		if (view.getUint16(0) === UserControl.pingRequest)
 			this.#control(userControlMessage(UserControl.pingResponse, view.getUint32(2)));
 	}
 
-	#takeCommand([name, call, , info]: AmfValue[]): void {
-		if (name === 'onStatus') return this.#takeStatus(info);
+	#handleCommand([name, call, , info]: AmfValue[]): void {
+		if (name === 'onStatus') return this.#handleStatus(info);
 		if (name === 'close') return this.#refuse('NetConnection.Close', 'The host closed the connection.');
 		const asked = typeof call === 'number' ? this.#calls.get(call) : undefined;
 		if (!asked) return;
@@ -159,7 +159,7 @@ export class RtmpPublishSession {
 		}
 	}
 
-	#takeStatus(info: AmfValue): void {
+	#handleStatus(info: AmfValue): void {
 		const status = isObject(info) ? info : {};
 		const code = String(status.code ?? '');
 		if (code === 'NetStream.Publish.Start') {

@@ -116,7 +116,7 @@ export class RtmpIngestSession {
 	#take(message: RtmpMessage): void {
 		if (this.#phase === 'over') return;
 		const { type, body, timestampMs } = message;
-		if (type === MessageType.commandAmf0) this.#takeCommand(decodeAmf0(body));
+		if (type === MessageType.commandAmf0) this.#handleCommand(decodeAmf0(body));
 		else if (type === MessageType.acknowledgement && body.length >= 4)
 			this.seen.acknowledgedBytes = viewOf(body).getUint32(0);
 		else if (type === MessageType.windowAckSize && body.length >= 4) this.seen.windowBytes = viewOf(body).getUint32(0);
@@ -125,28 +125,28 @@ export class RtmpIngestSession {
 		} else if (this.#phase === 'publishing') {
 			if (type === MessageType.video) this.#emit({ kind: 'video', timestampMs, body });
 			else if (type === MessageType.audio) this.#emit({ kind: 'audio', timestampMs, body });
-			else if (type === MessageType.dataAmf0) this.#takeData(decodeAmf0(body));
+			else if (type === MessageType.dataAmf0) this.#handleData(decodeAmf0(body));
 		}
 	}
 
-	#takeData(values: AmfValue[]): void {
+	#handleData(values: AmfValue[]): void {
 		const at = values.indexOf('onMetaData');
 		const metaData = values[at + 1];
 		if (at >= 0 && typeof metaData === 'object' && metaData !== null && !Array.isArray(metaData))
 			this.#emit({ kind: 'metadata', metaData: metaData as AmfObject });
 	}
 
-	#takeCommand([name, call, about, ...values]: AmfValue[]): void {
+	#handleCommand([name, call, about, ...values]: AmfValue[]): void {
 		if (typeof call !== 'number') return;
-		if (name === 'connect') this.#takeConnect(call, about, values);
+		if (name === 'connect') this.#handleConnect(call, about, values);
 		else if (name === 'createStream') this.#answer('_result', call, null, STREAM_ID);
 		else if (name === 'releaseStream') this.#answer('_result', call, null, undefined);
 		else if (name === 'FCPublish') this.#answer('onFCPublish', 0, null, { code: 'NetStream.Publish.Start' });
-		else if (name === 'publish') this.#takePublish(String(values[0] ?? ''));
+		else if (name === 'publish') this.#handlePublish(String(values[0] ?? ''));
 		else if (name === 'FCUnpublish' || name === 'deleteStream' || name === 'closeStream') this.#leave();
 	}
 
-	#takeConnect(call: number, about: AmfValue, [user, password]: AmfValue[]): void {
+	#handleConnect(call: number, about: AmfValue, [user, password]: AmfValue[]): void {
 		const path = typeof about === 'object' && about !== null ? String((about as AmfObject).app ?? '') : '';
 		const [app = '', query = ''] = path.split('?', 2);
 		this.#app = app;
@@ -172,7 +172,7 @@ export class RtmpIngestSession {
 		this.#answer('_result', call, { fmsVer: 'FMS/3,0,1,123', capabilities: 31 }, status);
 	}
 
-	#takePublish(key: string): void {
+	#handlePublish(key: string): void {
 		const refusal = this.#admit({ app: this.#app, key, login: this.#login });
 		if (refusal) return this.refuse(refusal);
 		this.#phase = 'publishing';

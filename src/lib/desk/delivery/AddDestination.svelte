@@ -47,8 +47,8 @@
 		if (response?.ok) saved = ((await response.json()) as { destinations: SavedDestination[] }).destinations;
 	}
 	async function attach({ id: destinationId }: SavedDestination) {
-		const told = await askServer(`/api/events/${session.eventId}/destinations`, 'POST', { destinationId });
-		problem = 'problem' in told ? told.problem : '';
+		const result = await askServer(`/api/events/${session.eventId}/destinations`, 'POST', { destinationId });
+		problem = 'problem' in result ? result.problem : '';
 		if (problem === '') open = false;
 	}
 	async function forget(id: string) {
@@ -56,26 +56,26 @@
 			forgetting = id;
 			return;
 		}
-		const told = await askServer(`/api/destinations/${id}`, 'DELETE', {});
-		problem = 'problem' in told ? told.problem : '';
+		const result = await askServer(`/api/destinations/${id}`, 'DELETE', {});
+		problem = 'problem' in result ? result.problem : '';
 		await loadSaved();
 	}
 	async function list() {
 		busy = true;
-		const told = await askServer<{ places: Place[] }>('/api/accounts', 'POST', { url, token });
+		const result = await askServer<{ places: Place[] }>('/api/accounts', 'POST', { url, token });
 		busy = false;
-		problem = 'problem' in told ? told.problem : '';
-		if ('answer' in told) places = told.answer.places;
+		problem = 'problem' in result ? result.problem : '';
+		if ('answer' in result) places = result.answer.places;
 	}
 	async function connect(placeId: string) {
 		busy = true;
-		const told = await askServer(`/api/events/${session.eventId}/destinations/connect`, 'POST', {
+		const result = await askServer(`/api/events/${session.eventId}/destinations/connect`, 'POST', {
 			url,
 			token,
 			placeId,
 		});
 		busy = false;
-		problem = 'problem' in told ? told.problem : '';
+		problem = 'problem' in result ? result.problem : '';
 		if (problem === '') open = false;
 	}
 </script>

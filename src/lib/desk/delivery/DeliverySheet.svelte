@@ -44,9 +44,9 @@
 	async function measure() {
 		measuring = true;
 		problem = '';
-		const told = await askServer(`/api/events/${session.eventId}/line`, 'POST', {});
+		const result = await askServer(`/api/events/${session.eventId}/line`, 'POST', {});
 		measuring = false;
-		problem = 'problem' in told ? told.problem : '';
+		problem = 'problem' in result ? result.problem : '';
 	}
 	const runs = (list: readonly number[]) => list.map((kbps) => (kbps / 1000).toFixed(1)).join(', ');
 </script>

@@ -87,9 +87,9 @@
 			maxFps: maxFps ?? null,
 			accountUrl: accountUrl.trim() || null,
 		};
-		const told = await askServer(`/api/events/${session.eventId}/destinations`, 'PUT', body);
+		const result = await askServer(`/api/events/${session.eventId}/destinations`, 'PUT', body);
 		saving = false;
-		problem = 'problem' in told ? told.problem : '';
+		problem = 'problem' in result ? result.problem : '';
 		if (problem === '') open = false;
 	}
 

@@ -33,9 +33,9 @@
 		event.preventDefault();
 		busy = true;
 		const path = `/api/events/${session.eventId}/destinations/${destination.id}/details`;
-		const told = await askServer(path, 'PUT', { title, description, visibility, plannedAt });
+		const result = await askServer(path, 'PUT', { title, description, visibility, plannedAt });
 		busy = false;
-		problem = 'problem' in told ? told.problem : '';
+		problem = 'problem' in result ? result.problem : '';
 		if (problem !== '') return;
 		open = false;
 		session.notify(`${destination.name} knows of ${title}. It gave address and key for it.`);

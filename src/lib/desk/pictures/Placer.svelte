@@ -49,11 +49,11 @@
 	const session = useDesk();
 
 	/** While a hand moves a box the show follows this often. */
-	const TELL_EVERY_MS = 120;
+	const REPORT_EVERY_MS = 120;
 	const STEP = 0.01;
 
 	let frame = $state<HTMLDivElement>();
-	let toldAt = 0;
+	let reportedAt = 0;
 
 	const picture = $derived(session.show.state?.setup.picture ?? { width: 16, height: 9 });
 	/** Where the picture lies on the monitor, in parts. */
@@ -127,28 +127,28 @@
 			edge: false,
 		});
 		let moving = false;
-		const tell = (done: boolean) => {
+		const report = (done: boolean) => {
 			moving = !done;
 			const now = performance.now();
-			if (!done && now - toldAt < TELL_EVERY_MS) return;
-			toldAt = now;
+			if (!done && now - reportedAt < REPORT_EVERY_MS) return;
+			reportedAt = now;
 			onchange(id, boxOf(element), done);
 		};
 		moveable
 			.on('drag', ({ left, top }) => {
 				element.style.left = `${left}px`;
 				element.style.top = `${top}px`;
-				tell(false);
+				report(false);
 			})
 			.on('resize', ({ width: w, height: h, drag }) => {
 				element.style.width = `${w}px`;
 				element.style.height = `${h}px`;
 				element.style.left = `${drag.left}px`;
 				element.style.top = `${drag.top}px`;
-				tell(false);
+				report(false);
 			})
-			.on('dragEnd', ({ isDrag }) => isDrag && tell(true))
-			.on('resizeEnd', ({ isDrag }) => isDrag && tell(true));
+			.on('dragEnd', ({ isDrag }) => isDrag && report(true))
+			.on('resizeEnd', ({ isDrag }) => isDrag && report(true));
 		$effect(() => {
 			const item = items.find((each) => each.id === id);
 			if (!item || moving) return;

@@ -26,7 +26,7 @@
 
 	let offers = $state.raw<DeviceOffer[]>([]);
 	let problem = $state('');
-	let looking = $state(false);
+	let isListing = $state(false);
 	/** Chosen size by device, as "width x height"; empty is that of the event. */
 	let sizes = $state<Record<string, string>>({});
 
@@ -36,24 +36,24 @@
 		if (open) void import('../../../engine/sources/stand-ins.ts').then(({ STAND_INS }) => (standIns = STAND_INS));
 	});
 
-	async function look() {
-		looking = true;
+	async function listOffers() {
+		isListing = true;
 		try {
 			offers = await listDevices();
 			problem = '';
 		} catch (error) {
 			problem = problemWords(error);
 		} finally {
-			looking = false;
+			isListing = false;
 		}
 	}
 
 	// Devices come and go while the list is open.
 	$effect(() => {
 		if (!open) return;
-		void look();
-		navigator.mediaDevices?.addEventListener('devicechange', look);
-		return () => navigator.mediaDevices?.removeEventListener('devicechange', look);
+		void listOffers();
+		navigator.mediaDevices?.addEventListener('devicechange', listOffers);
+		return () => navigator.mediaDevices?.removeEventListener('devicechange', listOffers);
 	});
 
 	const sizeItems = ({ sizes: offered }: DeviceOffer) => [
@@ -163,7 +163,7 @@
 					</li>
 				{:else}
 					<li class="rounded-sm border-2 border-dashed border-gray-500 p-3">
-						{looking ? 'Looking for devices…' : 'None found. Plug one in; it appears here by itself.'}
+						{isListing ? 'Looking for devices…' : 'None found. Plug one in; it appears here by itself.'}
 					</li>
 				{/each}
 			</ul>
