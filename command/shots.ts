@@ -75,7 +75,7 @@ try {
 	await desk.getByText('Off air').waitFor();
 
 	await desk.getByRole('button', { name: 'How it is sent…' }).click();
-	await desk.getByText('Beside it, each apart').click();
+	await desk.getByText('Also recorded separately').click();
 	for (const name of ['Lectern', 'Choir left', 'Lectern mic'])
 		await desk.getByLabel('How it is sent', { exact: true }).getByLabel(name, { exact: true }).check();
 	await desk.getByRole('button', { name: 'Done' }).click();

@@ -43,7 +43,7 @@ test('cameras and microphones are recorded apart, a clip is cut exactly, and the
 	await openDesk(page);
 	await page.getByRole('button', { name: 'How it is sent' }).click();
 	const sheet = page.getByLabel('How it is sent', { exact: true });
-	await sheet.getByText('Beside it, each apart').click();
+	await sheet.getByText('Also recorded separately').click();
 	await sheet.getByRole('group', { name: 'Pictures' }).getByLabel('Choir left').check();
 	await sheet.getByRole('group', { name: 'Sounds' }).getByLabel('Lectern mic').check();
 	await sheet.getByRole('group', { name: 'Sounds' }).getByLabel('Choir', { exact: true }).check();
@@ -107,7 +107,7 @@ test('cameras and microphones are recorded apart, a clip is cut exactly, and the
 	await page.getByRole('link', { name: 'Report of the broadcast' }).click();
 	await expect(page.getByRole('row').filter({ hasText: 'Ridge Channel' })).toContainText(/0:\d\d.*[kM]bit\/s/);
 	await expect(page.getByText('Viewers never had to be held')).toBeVisible();
-	for (const title of ['Rate', 'Waiting to be sent', 'Frames dropped', 'Loudness', 'Busy'])
+	for (const title of ['Rate', 'Waiting to be sent', 'Frames dropped', 'Loudness', 'Processor load'])
 		await expect(page.getByRole('figure').filter({ hasText: title }).locator('canvas')).toBeVisible();
 	const happened = page.getByRole('region', { name: 'What happened' });
 	await expect(happened).toContainText('Ridge Channel: live');
@@ -124,7 +124,7 @@ test('a rehearsal is marked as one everywhere and reaches a private page only', 
 	await expect(page.getByLabel('On air', { exact: true })).toContainText('REHEARSAL');
 	const [watch] = await Promise.all([
 		page.waitForEvent('popup'),
-		page.getByRole('link', { name: 'see what arrives' }).click(),
+		page.getByRole('link', { name: 'watch the rehearsal' }).click(),
 	]);
 	await expect(watch.getByText('Live now.')).toBeVisible();
 	await watch.close();
@@ -162,11 +162,11 @@ test('a host’s account is connected, told of the event, and what its viewers w
 	await dialog(page).getByRole('button', { name: 'Add Members’ Page' }).click();
 	await expect(page.getByLabel('Send to Members’ Page')).toBeChecked();
 
-	await page.getByRole('button', { name: 'What viewers are told at Members’ Page' }).click();
+	await page.getByRole('button', { name: 'Details for viewers at Members’ Page' }).click();
 	await page.getByLabel('Title').fill('Lantern Night, live from Nether Hollin');
 	await page.getByLabel('Description').fill('A choir, a talk and a film.');
 	await accessible(page);
-	await page.getByRole('button', { name: 'Tell the host again' }).click();
+	await page.getByRole('button', { name: 'Send to the host again' }).click();
 	await expect(page.getByText('It gave address and key for it.')).toBeVisible();
 	const viewer = await page.context().newPage();
 	await viewer.goto(`${demo.hostUrl}/watch/members`);

@@ -129,7 +129,7 @@ test('a reload of the desk, and a server that was killed, come back to the same 
 	const soFar = async () =>
 		Number(
 			await mix
-				.getByText('All so far')
+				.getByText('Since the start')
 				.locator('+ dd')
 				.innerText()
 				.then((text) => text.split(' ')[0]),
@@ -328,7 +328,7 @@ test('a wrong key is refused in the host’s words; the right one, pasted with b
 	// The end can be left to itself, with a last scene; and taken back.
 	await page.getByRole('button', { name: 'End the broadcast' }).click();
 	await form.getByLabel('In so many minutes').fill('20');
-	await form.getByRole('button', { name: 'Plan it' }).click();
+	await form.getByRole('button', { name: 'Plan the end' }).click();
 	await expect(page.getByRole('timer', { name: 'Ends by itself' })).toContainText('ends in 19:');
 	await page.getByRole('timer').getByRole('button', { name: 'Stay on air' }).click();
 	await expect(page.getByRole('timer', { name: 'Ends by itself' })).toBeHidden();
@@ -339,7 +339,7 @@ test('a wrong key is refused in the host’s words; the right one, pasted with b
 	await expect(page.getByLabel('On air', { exact: true })).toContainText('Thank you');
 	await expect(page.getByText('Off air')).toBeVisible();
 	await page.getByRole('button', { name: 'Test without going on air' }).click();
-	await expect(entry).toContainText('it takes the stream');
+	await expect(entry).toContainText('it accepts the stream');
 });
 
 test('a destination is made by pasting what the host shows; its key stays hidden until somebody asks', async ({

@@ -120,7 +120,7 @@ test('two people mix: faders, snapshots, mutes, a followed picture and hush, as 
 	for (const name of ['Choir', 'Fiddle']) await mix.getByRole('button', { name: `Mute ${name}`, exact: true }).click();
 	await expect(page.getByRole('button', { name: 'Mute Fiddle' })).toHaveAttribute('aria-pressed', 'true');
 	await mix.getByLabel('Name of the new snapshot').fill('Harmonium alone');
-	await mix.getByRole('button', { name: 'Store it' }).click();
+	await mix.getByRole('button', { name: 'Store' }).click();
 
 	await page.getByRole('button', { name: 'Go on air' }).click();
 	await page.getByRole('dialog').getByRole('button', { name: 'Go on air' }).click();
@@ -242,7 +242,7 @@ test('sound and picture that come apart, and a microphone that hears the headpho
 	await openDesk(page);
 	const says = (text: string | RegExp) => page.getByRole('alert').filter({ hasText: text });
 	await page.getByLabel('I hear').selectOption('The stream, as viewers get it');
-	await expect(page.getByText('Listens whether a microphone hears this tone…')).toBeVisible();
+	await expect(page.getByText('Checking whether a microphone hears this tone…')).toBeVisible();
 	// Speech, choir and fiddle are no echo.
 	await expect(page.getByText('Only you hear this. Use headphones.')).toBeVisible();
 	await breakInput(page, { input: 1, fault: 'hearsDesk' });

@@ -191,10 +191,10 @@ test('an arrangement is filled by dropping, a layer cropped by hand, a key judge
 	await page.getByRole('button', { name: 'Back to the scene' }).click();
 
 	// The dark parts go: what is left is white, and both are seen.
-	await page.getByText('Make see-through').click();
-	await page.getByLabel('What becomes see-through').selectOption('The dark parts, or the light ones');
-	await page.getByText('Show it: white stays, black goes').click();
-	await page.getByRole('button', { name: 'The whole picture' }).click();
+	await page.getByText('Make transparent').click();
+	await page.getByLabel('What becomes transparent').selectOption('The dark parts, or the light ones');
+	await page.getByText('Show the mask: white stays, black goes').click();
+	await page.getByRole('button', { name: 'Full picture' }).click();
 	await expect(async () => {
 		const { rgba } = await pixelsOf(page.getByLabel(/^Editing Scene/), { x: 0.02, y: 0.05, width: 0.9, height: 0.9 });
 		const light = rgba.filter((_, i) => i % 4 === 0);
@@ -244,7 +244,7 @@ test('what is changed in the scene on air waits until it is taken', async ({ pag
 	const taken = await seenBy();
 	await page.getByRole('button', { name: 'Edit live' }).click();
 	await expect(page.getByText('Editing LIVE: viewers see')).toBeVisible();
-	await page.getByRole('button', { name: 'The whole picture' }).click();
+	await page.getByRole('button', { name: 'Full picture' }).click();
 	const live = await seenBy();
 	await endBroadcast(page);
 
@@ -385,7 +385,7 @@ test('a shared screen starts unreadable, is named when it ends, and can be share
 	await page.getByRole('button', { name: 'Shared screen', exact: true }).click();
 	await page.getByRole('button', { name: 'Remove the patch Shared screen' }).click();
 	await page.getByRole('button', { name: 'Add a patch' }).click();
-	await expect(page.getByLabel('Goes with the page')).toBeChecked();
+	await expect(page.getByLabel('Follows the page')).toBeChecked();
 	await page.getByLabel('Look of the patch').selectOption('Solid');
 	await page.getByRole('button', { name: 'Done' }).click();
 	/** First and last row of Next, in parts, that the patch covers in the middle column. */
@@ -458,7 +458,7 @@ test('a camera that stands still is named within two seconds, and the sheets hav
 test('grey picked from the picture corrects it, and one press shows it as it comes again', async ({ page }) => {
 	await openDesk(page);
 	await page.getByRole('button', { name: 'Lectern', exact: true }).click();
-	const asItComes = page.getByRole('button', { name: 'As it comes' });
+	const asItComes = page.getByRole('button', { name: 'Reset the picture' });
 	await expect(asItComes).toBeDisabled();
 	await page.getByRole('button', { name: 'Pick what should be grey' }).click();
 	await page.getByRole('button', { name: 'Pick a colour from the picture' }).click({ position: { x: 60, y: 60 } });

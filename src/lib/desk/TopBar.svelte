@@ -90,7 +90,7 @@
 		{#if recording?.phase === 'recording'}
 			<span class="font-semibold">● Recording</span>
 			<span class="figures text-xs text-gray-300"
-				>{bytesOf(recording.bytes)}{apartGoing > 0 ? `, ${apartGoing} apart` : ''}</span
+				>{bytesOf(recording.bytes)}{apartGoing > 0 ? `, ${apartGoing} separate` : ''}</span
 			>
 		{:else if recording?.phase === 'failed'}
 			<span class="font-bold text-lamp">▲ Not recording</span>

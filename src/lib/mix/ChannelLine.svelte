@@ -55,7 +55,7 @@
 			onclick={() => onopen(channel.id)}>{channel.name}</Button
 		>
 		{#if heard && heard.clips > 0}
-			<span class="figures text-xs text-lamp" title="Samples that were too loud where they came in"
+			<span class="figures text-xs text-lamp" title="Samples that clipped at the input"
 				>clip {heard.clips > 999 ? '999+' : heard.clips}</span
 			>
 		{/if}

@@ -52,11 +52,11 @@
 	const octave = (hz: number) => Math.log2(hz);
 	const hzText = (hz: number) => (hz < 1000 ? `${hz.toFixed(0)} Hz` : `${(hz / 1000).toFixed(1)} kHz`);
 	const WIDTH_NAMES = {
-		stereo: 'As it comes',
-		mono: 'Both together',
+		stereo: 'Stereo',
+		mono: 'Mono',
 		left: 'Left on both',
 		right: 'Right on both',
-		swap: 'Sides changed',
+		swap: 'Sides swapped',
 	} as const;
 	const FOLLOW_NAMES = {
 		always: 'Always heard',
@@ -150,7 +150,7 @@
 		</section>
 
 		<section class="grid gap-1">
-			<h3 class="font-semibold">Where it comes in</h3>
+			<h3 class="font-semibold">Input and level</h3>
 			<div class="flex items-center gap-1">
 				<span class="text-gray-300">Input</span>
 				{#each channel.inputs as input, side (side)}
@@ -198,7 +198,7 @@
 				text={ms(strip.delayMs)}
 				onchange={(delayMs) => set({ delayMs })}
 			/>
-			<Checkbox checked={strip.inverted} onchange={() => set({ inverted: !strip.inverted })}>Polarity turned</Checkbox>
+			<Checkbox checked={strip.inverted} onchange={() => set({ inverted: !strip.inverted })}>Invert polarity</Checkbox>
 		</section>
 
 		<LipSync {channel} />
@@ -238,7 +238,7 @@
 						onchange={(gainDb) => setBand(i, { gainDb })}
 					/>
 					<SliderField
-						label="Pitch"
+						label="Frequency"
 						min={octave(20)}
 						max={octave(20_000)}
 						value={octave(band.hz)}
@@ -246,7 +246,7 @@
 						onchange={(at) => setBand(i, { hz: Math.min(20_000, Math.max(20, 2 ** at)) })}
 					/>
 					<SliderField
-						label="Narrow"
+						label="Narrowness (Q)"
 						min={0.1}
 						max={10}
 						step={0.1}
@@ -291,7 +291,7 @@
 		</section>
 
 		<section class="grid gap-1">
-			<h3 class="font-semibold">Where it stands</h3>
+			<h3 class="font-semibold">Position</h3>
 			<SliderField
 				label="Left and right"
 				min={-1}

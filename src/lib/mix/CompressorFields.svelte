@@ -58,7 +58,7 @@
 		onchange={(releaseMs) => change({ releaseMs })}
 	/>
 	<SliderField
-		label="Make up"
+		label="Make-up gain"
 		min={0}
 		max={24}
 		step={0.5}

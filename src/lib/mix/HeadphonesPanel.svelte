@@ -62,14 +62,14 @@
 		</div>
 		<div class="flex items-center gap-2 text-xs text-gray-300">
 			<p class="flex-1" role="status" title={ECHO}>
-				{#if ears.checking}Listens whether a microphone hears this tone…
+				{#if ears.checking}Checking whether a microphone hears this tone…
 				{:else if ears.heardBy.length > 0}A microphone hears this.
 				{:else}Only you hear this. Use headphones.{/if}
 			</p>
 			<Button
 				size="xs"
 				disabled={ears.checking}
-				hint="Plays a short rising tone to you, and looks whether it comes back"
+				hint="Plays a short rising tone and checks whether a microphone hears it"
 				onclick={() => void ears.checkEcho()}>Check echo</Button
 			>
 		</div>

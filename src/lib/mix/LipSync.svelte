@@ -55,7 +55,7 @@
 	{#if !session.engine}
 		<p class="text-xs text-gray-300">Measured on the desk that makes the program: open this channel there.</p>
 	{:else if lasts > 0}
-		<TimedBar label="Listens for {lasts} s…" seconds={lasts} />
+		<TimedBar label="Listening for {lasts} s…" seconds={lasts} />
 	{:else}
 		<Select
 			size="sm"

@@ -35,7 +35,7 @@
 			data: {
 				datasets: [
 					line('Last three seconds', colour.short),
-					line('All so far', colour.all, { borderWidth: 3 }),
+					line('Since the start', colour.all, { borderWidth: 3 }),
 					line('Target', colour.target, { borderDash: [4, 4] }),
 				],
 			},
@@ -87,5 +87,5 @@
 
 <figure class="grid min-w-0 gap-1" aria-label="How loud the evening has been">
 	<div class="relative h-28 min-w-0 overflow-hidden"><canvas {@attach draw}></canvas></div>
-	<figcaption class="text-xs text-gray-300">Thin: 3 seconds. Thick: all so far. Dashes: target.</figcaption>
+	<figcaption class="text-xs text-gray-300">Thin: 3 seconds. Thick: since the start. Dashes: target.</figcaption>
 </figure>

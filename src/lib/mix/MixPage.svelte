@@ -71,7 +71,7 @@
 				{session.isRehearsing ? 'REHEARSAL' : isOnAir(show) ? 'ON AIR' : 'Off air'}
 			</p>
 			{#if !session.show.status?.engine}<Warning class="text-sm"
-					>No desk is open, so nothing sounds. What you set is kept.</Warning
+					>No desk is open, so there is no sound. What you set is kept.</Warning
 				>{/if}
 			<Button class="ml-auto" href="/events/{eventId}">Desk</Button>
 		</header>
@@ -97,7 +97,7 @@
 						<dd class="text-right">{figure(mix?.momentary)} LUFS</dd>
 						<dt>3 seconds</dt>
 						<dd class="text-right">{figure(mix?.shortTerm)} LUFS</dd>
-						<dt>All so far</dt>
+						<dt>Since the start</dt>
 						<dd class="text-right">{figure(mix?.integrated)} LUFS</dd>
 						<dt>Range</dt>
 						<dd class="text-right">{mix ? mix.range.toFixed(1) : '–'} LU</dd>
@@ -106,7 +106,7 @@
 					</dl>
 					<LoudnessChart known={loudness} targetLufs={master.targetLufs} />
 					<Label class="flex items-center justify-between text-sm">
-						Should come to
+						Target
 						<Select
 							size="sm"
 							placeholder=""

@@ -49,7 +49,7 @@
 		<p class="text-sm text-gray-300">None yet. Store the mix as it is for the talk, then as it is for the choir.</p>
 	{/each}
 	<Label class="flex items-center justify-between gap-2 text-sm">
-		Fade to it in
+		Fade time
 		<span class="flex items-center gap-1"
 			><Input size="sm" type="number" class="figures w-20" min="0" max="60" step="0.5" bind:value={fadeS} /> s</span
 		>
@@ -63,7 +63,7 @@
 			maxlength={120}
 			bind:value={name}
 		/>
-		<Button class="min-h-11" onclick={store}>Store it</Button>
+		<Button class="min-h-11" onclick={store}>Store</Button>
 	</div>
 	<Fold title={`Channels it touches: ${show.setup.channels.length - left.length}`}>
 		{#each show.setup.channels as { id, name: called } (id)}

@@ -25,7 +25,7 @@
 	let chosenId = $state(untrack(() => whole.find(({ missing }) => !missing)?.id ?? null));
 	const chosen = $derived(recordings.find(({ id }) => id === chosenId) ?? whole[0] ?? recordings[0] ?? null);
 	/** What was recorded beside a program. A set whose program was deleted stands for itself. */
-	const apartFrom = (id: string) =>
+	const isolatedOf = (id: string) =>
 		recordings.filter(({ set, kind }) => set === id && (kind === 'source' || kind === 'channel'));
 	const alone = $derived(
 		recordings.filter(
@@ -56,16 +56,16 @@
 	}
 </script>
 
-{#snippet line(recorded: Recorded, apart: boolean)}
-	<div class="flex flex-wrap items-center gap-4 {apart ? 'border-t border-gray-200 py-1 pl-6' : ''}">
+{#snippet line(recorded: Recorded, isIsolated: boolean)}
+	<div class="flex flex-wrap items-center gap-4 {isIsolated ? 'border-t border-gray-200 py-1 pl-6' : ''}">
 		<Button
 			look="bare"
-			class="min-h-11 min-w-0 flex-1 text-left {apart ? '' : 'font-semibold'}"
+			class="min-h-11 min-w-0 flex-1 text-left {isIsolated ? '' : 'font-semibold'}"
 			disabled={recorded.missing}
 			aria-current={recorded.id === chosen?.id}
 			onclick={() => (chosenId = recorded.id)}
 		>
-			{#if apart}
+			{#if isIsolated}
 				{recorded.name}, {recorded.kind === 'source' ? 'picture' : 'sound'}
 			{:else}
 				{format(recorded.startedAt, 'EEEE d MMMM, HH:mm:ss')}
@@ -109,19 +109,19 @@
 			<h2 id="all" class="mb-2 text-lg font-semibold">All recordings</h2>
 			<ul class="grid gap-2">
 				{#each [...whole, ...alone] as recorded (recorded.id)}
-					{@const apart = apartFrom(recorded.id)}
+					{@const isolated = isolatedOf(recorded.id)}
 					<li
 						class="rounded-sm border bg-white p-3 {recorded.id === chosen?.id
 							? 'border-2 border-ink'
 							: 'border-gray-300'}"
 					>
 						{@render line(recorded, false)}
-						{#if apart.length > 0}
+						{#if isolated.length > 0}
 							<Fold
-								title={`${apart.length} recorded apart, from the same instant on`}
-								open={apart.some(({ id }) => id === chosen?.id)}
+								title={`${isolated.length} recorded separately, starting at the same instant`}
+								open={isolated.some(({ id }) => id === chosen?.id)}
 							>
-								{#each apart as each (each.id)}{@render line(each, true)}{/each}
+								{#each isolated as each (each.id)}{@render line(each, true)}{/each}
 							</Fold>
 						{/if}
 					</li>

@@ -83,7 +83,7 @@
 			<h1 class="text-2xl font-bold">
 				{title}: {rehearsal ? 'rehearsal' : 'broadcast'} of {format(startedAt, 'd MMMM, HH:mm')}
 			</h1>
-			{#if running}<Badge class="bg-air text-white">{rehearsal ? 'GOING ON' : 'ON AIR'}</Badge>{/if}
+			{#if running}<Badge class="bg-air text-white">{rehearsal ? 'RUNNING' : 'ON AIR'}</Badge>{/if}
 		</div>
 	</header>
 
@@ -101,7 +101,7 @@
 		</p>
 		<Table>
 			<TableHead>
-				{#each ['Destination', 'Took the stream for', 'Mean rate', 'Frames dropped'] as head (head)}
+				{#each ['Destination', 'Streamed for', 'Mean rate', 'Frames dropped'] as head (head)}
 					<TableHeadCell>{head}</TableHeadCell>
 				{/each}
 			</TableHead>
@@ -114,7 +114,7 @@
 						<TableBodyCell class="figures">{lostFrames}</TableBodyCell>
 					</TableBodyRow>
 				{:else}
-					<TableBodyRow><TableBodyCell colspan={4}>It was sent nowhere.</TableBodyCell></TableBodyRow>
+					<TableBodyRow><TableBodyCell colspan={4}>It was not sent to any destination.</TableBodyCell></TableBodyRow>
 				{/each}
 			</TableBody>
 		</Table>
@@ -138,7 +138,7 @@
 				{lastsS}
 				target={targetLufs}
 			/>
-			<SeriesChart title="Busy" unit="% of one core" series={machine} {lastsS} />
+			<SeriesChart title="Processor load" unit="% of one core" series={machine} {lastsS} />
 		</section>
 	{/key}
 

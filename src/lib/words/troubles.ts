@@ -57,7 +57,7 @@ export function wordsFor(what: What<Fault, Trouble>, { now, holdingCard, holdMin
 		case 'recordingFailed':
 			return what.reason;
 		case 'tracksStopped':
-			return `${what.names.join(', ')}: no longer recorded apart. ${what.reason}`;
+			return `${what.names.join(', ')}: no longer recorded separately. ${what.reason}`;
 		case 'littleRoom':
 			return `The server’s disk has room for ${durationOf(what.roomS)} of recording. Move or delete old recordings.`;
 		case 'holding':

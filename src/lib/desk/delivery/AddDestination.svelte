@@ -99,7 +99,7 @@
 									: `Forget ${destination.name}`}
 								onclick={() => void forget(destination.id)}
 							>
-								<TrashBinOutline class="size-4" />{#if forgetting === destination.id}Its key too?{/if}
+								<TrashBinOutline class="size-4" />{#if forgetting === destination.id}Also delete its key?{/if}
 							</Button>
 						</li>
 					{/each}
@@ -120,7 +120,7 @@
 		<section class="grid gap-2" aria-labelledby="by-account">
 			<h3 id="by-account" class="font-semibold">A host’s account</h3>
 			<p class="text-sm text-gray-600 dark:text-gray-300">
-				Then the host gives this week’s key by itself, and is told title and description from here.
+				Then the host gives this week’s key by itself, and gets title and description from here.
 			</p>
 			<form
 				class="grid grid-cols-[3fr_2fr_auto] items-end gap-2"
@@ -138,7 +138,7 @@
 					Access code
 					<Input type="password" bind:value={token} required class="mt-1" autocomplete="off" />
 				</Label>
-				<Button type="submit" disabled={busy}>{busy ? 'Asks…' : 'Connect'}</Button>
+				<Button type="submit" disabled={busy}>{busy ? 'Connecting…' : 'Connect'}</Button>
 			</form>
 			{#if places}
 				<ul class="grid gap-1" aria-label="Places of this account">
@@ -154,7 +154,7 @@
 							>
 						</li>
 					{:else}
-						<li>This account may post nowhere.</li>
+						<li>This account has no place to stream to.</li>
 					{/each}
 				</ul>
 			{/if}

@@ -96,7 +96,7 @@
 					bind:value={inMin}
 				/>
 				min
-				<Button size="sm" disabled={!(inMin >= 1)} onclick={() => endLater(60 * inMin, null)}>Plan it</Button>
+				<Button size="sm" disabled={!(inMin >= 1)} onclick={() => endLater(60 * inMin, null)}>Plan the end</Button>
 			</div>
 		</div>
 	{:else}

@@ -68,10 +68,10 @@
 				<p class="text-gray-300">Not measured yet.</p>
 			{/if}
 			{#if measuring}
-				<TimedBar label="Sends for {MEASURES_S} s…" seconds={MEASURES_S} />
+				<TimedBar label="Sending for {MEASURES_S} s…" seconds={MEASURES_S} />
 			{:else}
 				<Button disabled={session.isOnAir} onclick={measure}>Measure the line</Button>
-				{#if session.isOnAir}<p class="text-xs text-gray-300">The broadcast needs all of it now.</p>{/if}
+				{#if session.isOnAir}<p class="text-xs text-gray-300">The broadcast needs the whole line now.</p>{/if}
 			{/if}
 			{#if problem}<Warning urgent>{problem}</Warning>{/if}
 			{#if lines.length > 1}
@@ -88,7 +88,7 @@
 		</section>
 
 		<section class="grid gap-1">
-			<h3 class="font-semibold">What that makes of the picture</h3>
+			<h3 class="font-semibold">What that means for the picture</h3>
 			<ul class="grid gap-1 text-sm">
 				{#each plan.reasons as reason, i (i)}<li>{reason}</li>{/each}
 			</ul>
@@ -116,7 +116,7 @@
 		<section class="grid gap-1">
 			<h3 class="font-semibold">When the desk is away</h3>
 			<p class="text-xs text-gray-300">
-				If this tab is closed or its machine fails, viewers see a card and hear nothing, and nobody is thrown out.
+				If this tab is closed or its machine fails, viewers see a card and hear nothing, and nobody is disconnected.
 			</p>
 			<Select
 				size="sm"
@@ -146,9 +146,9 @@
 			>
 			{#if !delivery.records}<Warning tone="air">Nothing is recorded.</Warning>{/if}
 			{#if delivery.records}
-				<Fold title={`Beside it, each apart: ${apartCount || 'nothing'}`}>
+				<Fold title={`Also recorded separately: ${apartCount || 'nothing'}`}>
 					<p class="py-1 text-xs text-gray-300">
-						For whoever edits later: a file for each, all beginning at the same instant.
+						For editing later: one file each, all starting at the same instant.
 						{#if pictureTracks.length > 0}Pictures have {pictureTracks[0]!.maxHeight} lines, so that this machine keeps up.{/if}
 					</p>
 					{#each [{ title: 'Pictures', list: pictures, key: 'sourceIds' as const }, { title: 'Sounds', list: show.setup.channels, key: 'channelIds' as const }] as { title, list, key } (key)}

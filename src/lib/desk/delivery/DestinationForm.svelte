@@ -149,7 +149,7 @@
 					>{keyShown ? 'Hide' : 'Show'}</Button
 				>
 			</div>
-			<Helper class="mt-1">Blanks and line breaks are taken out. Whoever has the key can send in your name.</Helper>
+			<Helper class="mt-1">Spaces and line breaks are removed. Anybody who has the key can stream in your name.</Helper>
 		</div>
 		<div class="grid grid-cols-2 gap-3">
 			<Label>
@@ -168,15 +168,13 @@
 			</Label>
 		</div>
 		<fieldset class="grid grid-cols-3 gap-3">
-			<legend class="col-span-3 pb-1 text-sm text-gray-900 dark:text-paper"
-				>What the host takes at most, if it says so</legend
-			>
+			<legend class="col-span-3 pb-1 text-sm text-gray-900 dark:text-paper">Limits of the host, if it names any</legend>
 			<Label>
 				Lines
 				<Input type="number" min={120} max={4320} bind:value={maxHeight} class="figures mt-1" placeholder="1080" />
 			</Label>
 			<Label>
-				Mbit/s in all
+				Total Mbit/s
 				<Input type="number" min={0.2} max={100} step="any" bind:value={maxMbps} class="figures mt-1" placeholder="6" />
 			</Label>
 			<Label>

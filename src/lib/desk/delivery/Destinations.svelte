@@ -69,7 +69,7 @@
 									class="block underline"
 									href="/events/{session.eventId}/rehearsal/{destination.id}"
 									target="_blank"
-									rel="noreferrer">see what arrives</a
+									rel="noreferrer">watch the rehearsal</a
 								>
 							{/if}
 							{#if status.audience?.public === false}
@@ -89,9 +89,9 @@
 						{@const tested = tests[destination.id]!}
 						<p class="text-xs" role="status">
 							{#if tested === 'running'}
-								Asks the host…
+								Asking the host…
 							{:else if tested.problem === null}
-								✓ {format(tested.at, 'HH:mm')}: it takes the stream
+								✓ {format(tested.at, 'HH:mm')}: it accepts the stream
 							{:else}
 								<span class="text-lamp">▲ {tested.problem}</span>
 							{/if}
@@ -102,7 +102,7 @@
 					<Button
 						look="bare"
 						class="p-0.5 text-gray-300 hover:text-lamp"
-						aria-label="What viewers are told at {destination.name}"
+						aria-label="Details for viewers at {destination.name}"
 						hint="Title, description and who may see it"
 						onclick={() => {
 							told = destination;
@@ -123,7 +123,7 @@
 			</li>
 		{:else}
 			<li class="border-t border-slate-rule px-3 py-2 text-sm text-gray-300">
-				Nowhere yet. Add the host that your viewers use.
+				No destination yet. Add the host that your viewers use.
 			</li>
 		{/each}
 	</ul>
@@ -139,8 +139,8 @@
 			size="sm"
 			disabled={session.isOnAir || testing || ticked.length === 0}
 			aria-label="Test without going on air"
-			hint="Asks each ticked host whether it would take the stream. Nothing is sent."
-			onclick={testAll}>{testing ? 'Tests…' : 'Test'}</Button
+			hint="Asks each ticked host whether it would accept the stream. Nothing is sent."
+			onclick={testAll}>{testing ? 'Testing…' : 'Test'}</Button
 		>
 		<Button size="sm" onclick={() => session.sheet.editDelivery()}>How it is sent…</Button>
 	</div>

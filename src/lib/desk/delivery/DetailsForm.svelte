@@ -42,7 +42,7 @@
 	}
 </script>
 
-<Modal bind:open size="md" title="What viewers are told at {destination.name}">
+<Modal bind:open size="md" title="Details for viewers at {destination.name}">
 	<form id="details-form" class="grid gap-3" onsubmit={send}>
 		<Label>Title<Input bind:value={title} required maxlength={120} class="mt-1" /></Label>
 		<Label>
@@ -63,7 +63,7 @@
 	</form>
 	{#snippet footer()}
 		<Button look="main" form="details-form" disabled={busy || session.isOnAir}
-			>{busy ? 'Tells the host…' : destination.details ? 'Tell the host again' : 'Tell the host'}</Button
+			>{busy ? 'Sending…' : destination.details ? 'Send to the host again' : 'Send to the host'}</Button
 		>
 		<Button onclick={() => (open = false)}>Cancel</Button>
 	{/snippet}

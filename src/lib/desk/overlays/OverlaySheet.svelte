@@ -192,7 +192,7 @@
 						</Select>
 					{/if}
 					<NumberField
-						label="Shown for (0: until pressed)"
+						label="Shown for (0: until hidden)"
 						min={0}
 						max={600}
 						unit="s"
@@ -208,7 +208,7 @@
 					>
 						<option value="fade">Fades in</option>
 						<option value="rise">Rises in</option>
-						<option value="none">Is there at once</option>
+						<option value="none">Appears at once</option>
 					</Select>
 					<Fold title={overlay.reach === 'every' ? 'In every scene' : `In ${overlay.reach.length} scenes`}>
 						<Checkbox

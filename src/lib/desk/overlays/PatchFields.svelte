@@ -59,7 +59,7 @@
 	{/if}
 	{#if patch.sourceId !== null}
 		<Checkbox checked={patch.follow} onchange={() => change({ follow: !patch.follow })}
-			>Goes with the page when it scrolls</Checkbox
+			>Follows the page when it scrolls</Checkbox
 		>
 	{/if}
 	{#if patch.sourceId === null}

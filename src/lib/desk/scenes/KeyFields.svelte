@@ -30,12 +30,12 @@
 	}
 </script>
 
-<Fold title="Make see-through" open={key !== null}>
+<Fold title="Make transparent" open={key !== null}>
 	<div class="mt-1 grid gap-1">
 		<Select
 			size="sm"
 			placeholder=""
-			aria-label="What becomes see-through"
+			aria-label="What becomes transparent"
 			value={key?.by ?? ''}
 			onchange={({ currentTarget }) => choose(currentTarget.value)}
 		>
@@ -44,7 +44,7 @@
 			<option value="light">The dark parts, or the light ones</option>
 		</Select>
 		{#if key}
-			<Checkbox bind:checked={showsOpacity}>Show it: white stays, black goes</Checkbox>
+			<Checkbox bind:checked={showsOpacity}>Show the mask: white stays, black goes</Checkbox>
 		{/if}
 		{#if key?.by === 'colour'}
 			<div class="flex items-center justify-between gap-2">
@@ -58,7 +58,7 @@
 				/>
 				<Button size="xs" class="flex-1" onclick={() => (picking = true)}>Pick it from the picture</Button>
 			</div>
-			{#each [['tolerance', 'How much of it'], ['softness', 'Soft edge'], ['spill', 'Take its light off']] as const as [name, label] (name)}
+			{#each [['tolerance', 'Tolerance'], ['softness', 'Soft edge'], ['spill', 'Remove its spill']] as const as [name, label] (name)}
 				<SliderField
 					{label}
 					min={0}
@@ -69,7 +69,7 @@
 				/>
 			{/each}
 		{:else if key?.by === 'light'}
-			{#each [['low', 'Gone at'], ['high', 'There from']] as const as [name, label] (name)}
+			{#each [['low', 'Transparent at'], ['high', 'Solid from']] as const as [name, label] (name)}
 				<SliderField
 					{label}
 					min={0}
@@ -86,7 +86,7 @@
 {#if key?.by === 'colour' && picking}
 	<PickColour
 		{sourceId}
-		title="Press the colour that is to become see-through"
+		title="Press the colour that should become transparent"
 		onpick={(colour) => onchange({ ...key, colour: hexOf(colour) })}
 		bind:open={picking}
 	/>

@@ -207,7 +207,7 @@
 								onchange={(value) => change({ box: { ...layer.box, [side]: value / 100 } })}
 							/>
 						{/each}
-						<Button size="xs" onclick={() => change({ box: { ...WHOLE } })}>The whole picture</Button>
+						<Button size="xs" onclick={() => change({ box: { ...WHOLE } })}>Full picture</Button>
 					</div>
 					<SliderField
 						label="Opacity"
@@ -330,7 +330,7 @@
 					checked={scene.transition !== null}
 					onchange={() =>
 						editing.change({ transition: scene.transition ? null : { ...CUT, kind: 'fade', durationMs: 500 } })}
-					>Always taken in its own way</Checkbox
+					>Always use its own transition</Checkbox
 				>
 				{#if scene.transition}
 					<TransitionFields transition={scene.transition} onchange={(transition) => editing.change({ transition })} />

@@ -63,7 +63,7 @@
 					<Button look="main" size="sm" onpress={() => session.do({ type: 'take', sceneId: scene.id })}
 						>Take the changes</Button
 					>
-					<Button size="sm" onclick={() => editing.forget()}>Forget them</Button>
+					<Button size="sm" onclick={() => editing.forget()}>Discard them</Button>
 				{/if}
 				<Button size="sm" aria-pressed={editing.live} onclick={() => (editing.live = !editing.live)}
 					>{editing.live ? 'Editing live' : 'Edit live'}</Button
@@ -75,7 +75,7 @@
 			{#if editing.hand === 'crop' && layer}
 				<Placer
 					subject={{ sourceId: layer.sourceId }}
-					label="All of what the layer could show"
+					label="The whole source"
 					items={[{ id: layer.id, name: 'What the layer shows', box: cropWithin(framing, layer.crop) }]}
 					selected={layer.id}
 					of={condition?.width ? condition : null}
@@ -85,7 +85,7 @@
 			{:else}
 				<Placer
 					subject={{ sceneId: scene.id, changed: true, opacityOf: editing.showsOpacity ? editing.selected : null }}
-					label={editing.showsOpacity ? 'White stays, black becomes see-through' : `${scene.name}, being edited`}
+					label={editing.showsOpacity ? 'White stays, black becomes transparent' : `${scene.name}, being edited`}
 					{items}
 					places={editing.places}
 					bind:selected={editing.selected}

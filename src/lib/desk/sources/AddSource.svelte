@@ -173,11 +173,11 @@
 			{#if problemHere}<Warning urgent>{problemHere}</Warning>{/if}
 			<div class="flex flex-wrap items-center gap-2">
 				<Button onclick={addShare}>Share a screen or window</Button>
-				<Checkbox bind:checked={startPatched}>start unreadable, until you uncover it</Checkbox>
+				<Checkbox bind:checked={startPatched}>Start unreadable, until you uncover it</Checkbox>
 			</div>
 			<div class="flex flex-wrap items-center gap-2">
 				<FileButton
-					label={keeping ? `Keeping ${keeping}…` : 'Add a still'}
+					label={keeping ? `Uploading ${keeping}…` : 'Add a still'}
 					accept="image/png,image/jpeg,image/webp,image/svg+xml,video/webm"
 					onchoose={(files) => void addFiles(files)}
 				/>

@@ -148,7 +148,7 @@
 						size="xs"
 						class="flex-1"
 						disabled={isNeutral}
-						onclick={() => editing.change({ adjust: { ...NEUTRAL } })}>As it comes</Button
+						onclick={() => editing.change({ adjust: { ...NEUTRAL } })}>Reset the picture</Button
 					>
 				</div>
 			</section>

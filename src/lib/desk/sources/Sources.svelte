@@ -55,7 +55,7 @@
 					<Button
 						look="bare"
 						class="block max-w-full truncate font-semibold hover:text-lamp"
-						hint={hasPicture ? 'Framings, patches, picture' : 'What is done to it'}
+						hint={hasPicture ? 'Framings, patches, picture' : 'Settings of this sound'}
 						onclick={() => session.sheet.editSource(source.id)}>{source.name}</Button
 					>
 					<p class="figures text-xs text-gray-300">{wordsFor(source)}</p>

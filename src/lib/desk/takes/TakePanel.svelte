@@ -28,7 +28,7 @@
 		onchange={(transition) => session.do({ type: 'setTransition', transition })}
 	/>
 	{#if next?.transition}
-		<p class="text-xs text-gray-300">{next.name} is always taken in its own way.</p>
+		<p class="text-xs text-gray-300">{next.name} always uses its own transition.</p>
 	{/if}
 	<Label class="flex items-center gap-2" title="Moves the transition by hand; it stops where you stop">
 		<span class="font-semibold">By hand</span>

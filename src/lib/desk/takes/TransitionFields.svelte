@@ -79,7 +79,7 @@
 		<Select
 			size="sm"
 			placeholder=""
-			aria-label="Way it moves"
+			aria-label="Direction"
 			value={ways.includes(transition.direction) ? transition.direction : 'left'}
 			onchange={({ currentTarget }) =>
 				onchange({ ...transition, direction: currentTarget.value as Transition['direction'] })}
@@ -91,7 +91,7 @@
 			size="sm"
 			type="color"
 			class="h-8 w-12 p-1"
-			aria-label="Colour it goes through"
+			aria-label="Colour between the scenes"
 			value={transition.colour}
 			onchange={({ currentTarget }) => onchange({ ...transition, colour: currentTarget.value })}
 		/>

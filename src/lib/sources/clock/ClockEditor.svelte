@@ -56,7 +56,7 @@
 			/>
 		{/if}
 		<Button onclick={() => set({ ...clock, startedAt: clock.startedAt === null ? Date.now() : null })}>
-			{clock.startedAt === null ? 'Start it' : 'Back to the beginning'}
+			{clock.startedAt === null ? 'Start' : 'Reset'}
 		</Button>
 	{/if}
 	<div class="flex justify-between">

@@ -15,7 +15,7 @@
 		onchange={() => onchange({ ...source, cleaned: !source.cleaned })}
 	/>
 	<span>
-		The browser cleans it: less echo and noise, even level
+		Clean up in the browser: echo, noise and level
 		<span class="block text-xs text-gray-300"
 			>For a microphone on this desk. Leave it off for a console: it spoils music.</span
 		>

@@ -28,7 +28,7 @@
 
 <section class="grid gap-1">
 	<h3 class="font-semibold">Try out what can go wrong</h3>
-	<p class="text-xs text-gray-300">This console is made up. Break an input and see what the desk says of it.</p>
+	<p class="text-xs text-gray-300">This console is made up. Break an input and see what the desk says about it.</p>
 	<div class="grid grid-cols-2 gap-2">
 		<Select size="sm" placeholder="" aria-label="Input of the console" bind:value={input}>
 			{#each Array.from({ length: 12 }, (_, i) => i) as each (each)}<option value={each}>Input {each + 1}</option
