@@ -22,7 +22,7 @@
 	let video = $state<HTMLVideoElement | null>(null);
 	let player: Hls | null = null;
 
-	const words = $derived(
+	const sentence = $derived(
 		status === null
 			? 'The server cannot be reached. This page keeps trying.'
 			: status.isReceiving
@@ -68,7 +68,7 @@
 	<!-- svelte-ignore a11y_media_has_caption -->
 	<video bind:this={video} class="aspect-video w-full bg-ink" controls muted autoplay playsinline></video>
 	<p role="status">
-		{words}
+		{sentence}
 		{#if status?.isReceiving && status.delayS > 0}
 			It is about {status.delayS} to {status.delayS + 4} seconds behind the desk, as it is at a host.
 		{/if}

@@ -21,7 +21,7 @@
 		const { id: overlayId } = overlay;
 		session.do(shown(overlay) ? { type: 'hideOverlay', overlayId } : { type: 'showOverlay', overlayId });
 	}
-	const words = (overlay: Overlay) =>
+	const labelOf = (overlay: Overlay) =>
 		overlay.kind === 'lowerThird' ? (personOf(overlay)?.name ?? 'nobody chosen') : overlay.name;
 </script>
 
@@ -40,7 +40,7 @@
 				onpress={() => toggle(overlay)}
 			>
 				{shown(overlay) ? 'Hide' : 'Show'}
-				{words(overlay)}
+				{labelOf(overlay)}
 			</Button>
 			{#if overlay.kind === 'lowerThird' && show.setup.people.length > 0}
 				<Select

@@ -25,10 +25,10 @@
 	const picture = $derived(session.show.state?.setup.picture ?? { width: 16, height: 9 });
 
 	const MARKS = {
-		onAir: { words: 'ON AIR', look: 'bg-air text-white dark:bg-air dark:text-white' },
-		rehearsal: { words: 'REHEARSAL', look: 'bg-paper text-ink dark:bg-paper dark:text-ink' },
-		program: { words: 'PROGRAM', look: 'bg-gray-700 text-paper dark:bg-gray-700 dark:text-paper' },
-		next: { words: 'NEXT', look: 'border border-lamp bg-ink text-lamp dark:bg-ink dark:text-lamp' },
+		onAir: { text: 'ON AIR', look: 'bg-air text-white dark:bg-air dark:text-white' },
+		rehearsal: { text: 'REHEARSAL', look: 'bg-paper text-ink dark:bg-paper dark:text-ink' },
+		program: { text: 'PROGRAM', look: 'bg-gray-700 text-paper dark:bg-gray-700 dark:text-paper' },
+		next: { text: 'NEXT', look: 'border border-lamp bg-ink text-lamp dark:bg-ink dark:text-lamp' },
 	} as const;
 
 	/** Gives the canvas to the engine, follows its size on the page, and takes it back at the end. */
@@ -79,8 +79,8 @@
 	{/if}
 	<p class="absolute top-0 left-0 flex max-w-full font-bold {compact ? 'text-xs' : 'text-sm'}">
 		{#if mark !== 'none'}
-			{@const { words, look } = MARKS[mark]}
-			<Badge params={{ duration: 0 }} class={look}>{mark === 'program' && !compact ? 'PROGRAM, not sent' : words}</Badge
+			{@const { text, look } = MARKS[mark]}
+			<Badge params={{ duration: 0 }} class={look}>{mark === 'program' && !compact ? 'PROGRAM, not sent' : text}</Badge
 			>
 		{/if}
 		<span class="truncate bg-ink/85 px-2 py-0.5" title={label}>{label}</span>
