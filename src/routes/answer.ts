@@ -2,7 +2,7 @@
 import { error, type RequestEvent } from '@sveltejs/kit';
 import * as v from 'valibot';
 import { refuse, Refusal, type RefusalCode } from '$core/refusal.ts';
-import { refusalWords } from '$lib/words/refusals.ts';
+import { refusalWords } from '$lib/words/index.ts';
 import type { Room } from '$server/live/room.ts';
 
 /** HTTP status of refusals; 400 for all others. */

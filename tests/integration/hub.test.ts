@@ -15,7 +15,7 @@ import { saveDestination } from '../../src/server/access/destination-form.ts';
 import { commands, destinations, events } from '../../src/server/db/schema.ts';
 import { createEvent, listEvents } from '../../src/server/events.ts';
 import type { Room } from '../../src/server/live/room.ts';
-import { refusalWords } from '../../src/lib/words/refusals.ts';
+import { refusalWords } from '../../src/lib/words/index.ts';
 import { openApp, Page, testFolder, until } from '../support/app.ts';
 import { openHost, type TestHost } from '../support/host.ts';
 import { decodeAll, makeMaterial, play, probePackets, type Material } from '../support/media.ts';

@@ -5,6 +5,7 @@
 	import Button from '../ui/Button.svelte';
 	import type { ButtonSize, Lit, Look } from '../ui/theme.ts';
 	import { ACTIONS } from './actions.ts';
+	import { actions as words } from '../words/index.ts';
 	import { useActions } from './context.ts';
 	import { keysOf, keyWords } from './key-map.ts';
 
@@ -35,7 +36,7 @@
 	disabled={action.isPossible?.(session.state) === false}
 	aria-pressed={action.isLit?.(session.state)}
 	aria-label={children ? label : undefined}
-	hint={key ? `${action.words} (key ${keyWords(key)})` : action.words}
+	hint={key ? words.withKey(action.words, keyWords(key)) : action.words}
 	onpress={() => run(action)}
 	>{#if children}{@render children()}{:else}{label}{/if}</Button
 >

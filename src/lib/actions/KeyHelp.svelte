@@ -5,6 +5,7 @@
 	import { ACTIONS, type Action } from './actions.ts';
 	import { keyOf, keysOf, keyWords } from './key-map.ts';
 	import type { Keys } from './keys.svelte.ts';
+	import { actions as words } from '../words/index.ts';
 
 	interface Props {
 		open: boolean;
@@ -16,7 +17,7 @@
 	let waiting = $state<string | null>(null);
 	let said = $state('');
 
-	const textOf = (id: string) => keysOf(id, keys.chosen).map(keyWords).join(' or ') || 'No key';
+	const textOf = (id: string) => keysOf(id, keys.chosen).map(keyWords).join(words.or) || words.noKey;
 	const isChanged = $derived(Object.keys(keys.chosen).length > 0);
 
 	function change({ id }: Action) {
@@ -31,7 +32,7 @@
 		event.stopPropagation();
 		if (key !== 'Escape') {
 			const lost = keys.choose(waiting, key);
-			said = lost ? `${keyWords(key)} was the key for “${lost.words}”, which has none now.` : '';
+			said = lost ? words.keyLost(keyWords(key), lost.words) : '';
 		}
 		waiting = null;
 	}
@@ -43,18 +44,18 @@
 
 <svelte:window onkeydowncapture={choose} />
 
-<Modal bind:open size="md" title="Keys" onclose={() => (waiting = null)}>
+<Modal bind:open size="md" title={words.keys} onclose={() => (waiting = null)}>
 	<Table>
 		<TableBody>
 			{#each ACTIONS.values() as action (action.id)}
 				<TableBodyRow>
 					<TableBodyCell class="figures py-1 font-semibold">
-						{waiting === action.id ? 'Press the new key…' : textOf(action.id)}
+						{waiting === action.id ? words.pressNewKey : textOf(action.id)}
 					</TableBodyCell>
 					<TableBodyCell class="py-1 whitespace-normal">{action.words}</TableBodyCell>
 					<TableBodyCell class="py-1 text-right">
-						<Button size="xs" aria-label="Change the key for: {action.words}" onclick={() => change(action)}
-							>{waiting === action.id ? 'Cancel' : 'Change'}</Button
+						<Button size="xs" aria-label={words.changeKey(action.words)} onclick={() => change(action)}
+							>{waiting === action.id ? words.cancel : words.change}</Button
 						>
 					</TableBodyCell>
 				</TableBodyRow>
@@ -62,9 +63,9 @@
 		</TableBody>
 	</Table>
 	{#snippet footer()}
-		<p role="status" class="grow text-sm">{said || 'The keys are kept on this machine.'}</p>
+		<p role="status" class="grow text-sm">{said || words.keysKeptOnMachine}</p>
 		{#if isChanged}
-			<Button size="sm" onclick={reset}>Back to the usual keys</Button>
+			<Button size="sm" onclick={reset}>{words.backUsualKeys}</Button>
 		{/if}
 	{/snippet}
 </Modal>

@@ -5,6 +5,7 @@
 import { isShown } from '../../core/show/overlays/overlay.ts';
 import type { ShowState } from '../../core/show/state.ts';
 import type { ShowSession } from '../show/show-session.svelte.ts';
+import { actions as words } from '../words/index.ts';
 
 export interface ActionContext {
 	session: ShowSession;
@@ -37,10 +38,10 @@ const nextScene = ({ setup, live }: ShowState) => setup.scenes.find(({ id }) => 
 const ALL: Action[] = [
 	{
 		id: 'take',
-		words: 'Take what is in Next',
+		words: words.takeNext,
 		label(show) {
 			const next = nextScene(show);
-			return next ? `Take ${next.name}` : 'Take';
+			return next ? words.takeScene(next.name) : words.take;
 		},
 		keys: ['Enter'],
 		run: ({ session }) => void session.do({ type: 'take' }),
@@ -48,8 +49,8 @@ const ALL: Action[] = [
 	},
 	{
 		id: 'previous-scene',
-		words: 'Previous scene: take what was on air before',
-		label: () => 'Previous scene',
+		words: words.previousSceneWords,
+		label: () => words.previousScene,
 		keys: ['Backspace'],
 		run: ({ session }) => void session.do({ type: 'takeBack' }),
 		isPossible: ({ live }) => live.previous !== null,
@@ -57,8 +58,8 @@ const ALL: Action[] = [
 	},
 	{
 		id: 'call-back',
-		words: 'Reverse the newest take, also half way through its transition',
-		label: () => 'Reverse take',
+		words: words.reverseTakeWords,
+		label: () => words.reverseTake,
 		keys: ['KeyC'],
 		run: ({ session }) => void session.do({ type: 'callBack' }),
 		isPossible: ({ live }) => live.take.from !== null && !live.take.calledBack,
@@ -66,11 +67,11 @@ const ALL: Action[] = [
 	},
 	{
 		id: 'lower-third',
-		words: 'Lower third: show or hide',
+		words: words.lowerThird,
 		keys: ['KeyL'],
 		run({ session, show }) {
 			const overlay = lowerThirdOf(show);
-			if (!overlay) return session.notify('There is no lower third yet. Make one under Names and overlays.');
+			if (!overlay) return session.notify(words.noLowerThird);
 			const isOn = isShown(overlay, show.live.shown[overlay.id], Date.now() + session.show.clockOffsetMs);
 			session.do({ type: isOn ? 'hideOverlay' : 'showOverlay', overlayId: overlay.id });
 		},
@@ -79,8 +80,8 @@ const ALL: Action[] = [
 	},
 	{
 		id: 'black',
-		words: 'Black over everything, and back',
-		label: ({ live }) => (live.black ? 'End black' : 'Black'),
+		words: words.blackWords,
+		label: ({ live }) => (live.black ? words.endBlack : words.black),
 		keys: ['KeyB'],
 		run: ({ session, show }) => void session.do({ type: 'setBlack', black: !show.live.black }),
 		isLit: (show) => show.live.black,
@@ -88,8 +89,8 @@ const ALL: Action[] = [
 	},
 	{
 		id: 'direct',
-		words: 'Choosing a scene takes it at once: on or off',
-		label: () => 'Direct',
+		words: words.directWords,
+		label: () => words.direct,
 		keys: ['KeyD'],
 		run: ({ session, show }) => void session.do({ type: 'setDirect', direct: !show.setup.direct }),
 		isLit: (show) => show.setup.direct,
@@ -97,19 +98,19 @@ const ALL: Action[] = [
 	},
 	{
 		id: 'marker',
-		words: 'Set a marker in the recording',
+		words: words.setMarker,
 		keys: ['KeyM'],
 		run({ session, show }) {
 			const scene = show.setup.scenes.find(({ id }) => id === show.live.program);
-			const text = `Marker at ${scene?.name ?? 'black'}`;
-			if (session.do({ type: 'addMarker', text })) session.notify('A marker was set in the recording.');
+			const text = words.markerAt(scene?.name ?? words.blackPicture);
+			if (session.do({ type: 'addMarker', text })) session.notify(words.markerSet);
 		},
 		alsoOnButtons: true,
 	},
 	{
 		id: 'hush',
-		words: 'Hush: all of the stream silent, and back',
-		label: ({ live }) => (live.hushed ? 'HUSHED, press to undo' : 'Hush'),
+		words: words.hushWords,
+		label: ({ live }) => (live.hushed ? words.hushed : words.hush),
 		keys: ['KeyH'],
 		run: ({ session, show }) => void session.do({ type: 'setHush', hushed: !show.live.hushed }),
 		isLit: (show) => show.live.hushed,
@@ -117,14 +118,14 @@ const ALL: Action[] = [
 	},
 	{
 		id: 'keys',
-		words: 'List of keys',
+		words: words.listOfKeys,
 		keys: ['Shift+?'],
 		run: ({ openHelp }) => openHelp(),
 		alsoOnButtons: true,
 	},
 	...sceneNumbers.map((number): Action => ({
 		id: `scene-${number}`,
-		words: `Put scene ${number} in Next`,
+		words: words.putInNext(number),
 		keys: [`Digit${number}`, `Numpad${number}`],
 		run({ session, show }) {
 			const scene = sceneAt(show, number);
@@ -135,7 +136,7 @@ const ALL: Action[] = [
 	})),
 	...sceneNumbers.map((number): Action => ({
 		id: `take-scene-${number}`,
-		words: `Take scene ${number} at once`,
+		words: words.takeAtOnce(number),
 		keys: [`Shift+Digit${number}`],
 		run({ session, show }) {
 			const scene = sceneAt(show, number);

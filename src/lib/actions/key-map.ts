@@ -1,6 +1,7 @@
 /** Which keys do which action: those that the operator has chosen, and else those of the registry. */
 import * as v from 'valibot';
 import { ACTIONS } from './actions.ts';
+import { actions as words } from '../words/index.ts';
 
 /** Keys that the operator has chosen, by action. */
 export type ChosenKeys = Readonly<Record<string, readonly string[]>>;
@@ -31,7 +32,7 @@ export function withKey(
 export function keyWords(key: string): string {
 	return key
 		.split('+')
-		.map((part) => part.replace(/^(Digit|Key)/, '').replace(/^Numpad(\d)/, 'Number pad $1'))
+		.map((part) => part.replace(/^(Digit|Key)/, '').replace(/^Numpad(\d)/, words.numberPad))
 		.join(' + ');
 }
 

@@ -27,6 +27,7 @@
 	import Sources from './sources/Sources.svelte';
 	import TakePanel from './takes/TakePanel.svelte';
 	import TopBar from './TopBar.svelte';
+	import { desk as words } from '../words/index.ts';
 
 	interface Props {
 		eventId: string;
@@ -88,20 +89,24 @@
 		<div class="col-span-3"><TopBar /></div>
 		<div class="col-span-3"><Troubles desk={session} /></div>
 
-		<aside class="flex min-h-0 flex-col gap-2 overflow-y-auto p-2" aria-label="Sources and destinations">
+		<aside class="flex min-h-0 flex-col gap-2 overflow-y-auto p-2" aria-label={words.sourcesDestinations}>
 			<Destinations />
 			<ViewerMessages />
 			<Sources />
 		</aside>
 
 		<main class="flex min-h-0 flex-col gap-2 py-2">
-			<section class="flex min-h-[13.5rem] flex-[5] justify-center" aria-label="On air">
+			<section class="flex min-h-[13.5rem] flex-[5] justify-center" aria-label={words.onAir}>
 				<Monitor
 					subject={{ bus: 'program' }}
 					mark={session.programMark}
-					label={sceneName(show.live.program) ?? 'Nothing'}
+					label={sceneName(show.live.program) ?? words.nothing}
 					empty={show.live.program === null}
-					note={show.live.black ? 'BLACK' : show.live.lever > 0 ? `half way to ${sceneName(show.live.next) ?? ''}` : ''}
+					note={show.live.black
+						? words.black
+						: show.live.lever > 0
+							? words.halfWay(sceneName(show.live.next) ?? '')
+							: ''}
 					class="h-full"
 				/>
 			</section>
@@ -112,12 +117,12 @@
 			{:else}
 				<section
 					class="flex gap-2 {sheet ? 'min-h-[12.5rem] flex-[3.4]' : 'min-h-[10.25rem] flex-[2.4]'}"
-					aria-label="Next"
+					aria-label={words.next}
 				>
 					<Monitor
 						subject={{ bus: 'next' }}
 						mark="next"
-						label={sceneName(show.live.next) ?? 'Nothing'}
+						label={sceneName(show.live.next) ?? words.nothing}
 						empty={show.live.next === null}
 						class="h-full"
 					/>
@@ -145,5 +150,5 @@
 	<Notices />
 	<KeyHelp bind:open={helpOpen} {keys} />
 {:else}
-	<Opening what="the desk" gone={session.show.gone} />
+	<Opening what={words.desk} gone={session.show.gone} />
 {/if}

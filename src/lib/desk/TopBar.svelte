@@ -5,10 +5,11 @@
 	import type { DestinationStatus } from '../../core/show/messages.ts';
 	import { endsAt } from '../../core/show/state.ts';
 	import ActionButton from '../actions/ActionButton.svelte';
-	import { bytesOf, clockOf, rateOf } from '../ui/format.ts';
+	import { bytesOf, clockOf, rateOf } from '../words/index.ts';
 	import BroadcastDialog from './delivery/BroadcastDialog.svelte';
 	import { phaseWord } from './delivery/phases.ts';
 	import { useDesk } from './context.ts';
+	import { desk as words } from '../words/index.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);
@@ -47,7 +48,7 @@
 </script>
 
 <header class="flex h-14 items-stretch gap-3 border-b border-slate-rule bg-slate-panel pr-2">
-	<a href="/" class="flex flex-col justify-center px-3 hover:bg-gray-700" title="To the events">
+	<a href="/" class="flex flex-col justify-center px-3 hover:bg-gray-700" title={words.events}>
 		<span class="max-w-52 truncate text-lg leading-tight font-bold">{show.setup.title}</span>
 		<span class="figures text-xs text-gray-300"
 			>{show.setup.picture.width}×{show.setup.picture.height}, {show.setup.picture.fps}/s</span
@@ -64,20 +65,21 @@
 			role="status"
 		>
 			<span class="text-lg font-bold"
-				>{session.isRehearsing ? 'REHEARSAL' : session.isSent ? 'ON AIR' : 'ONLY RECORDED'}</span
+				>{session.isRehearsing ? words.rehearsal : session.isSent ? words.onAirMark : words.onlyRecorded}</span
 			>
 			<span class="figures text-xl font-semibold">{clockOf(sinceS)}</span>
 		</p>
 		{#if endsInS !== null}
-			<p class="flex items-center gap-2 text-sm" role="timer" aria-label="Ends by itself">
-				<span class="figures font-semibold">ends in {clockOf(endsInS)}</span>
-				<Button size="sm" onclick={() => session.do({ type: 'planEnd', inMs: null, sceneId: null })}>Stay on air</Button
+			<p class="flex items-center gap-2 text-sm" role="timer" aria-label={words.endsByItself}>
+				<span class="figures font-semibold">{words.endsIn(clockOf(endsInS))}</span>
+				<Button size="sm" onclick={() => session.do({ type: 'planEnd', inMs: null, sceneId: null })}
+					>{words.stayOnAir}</Button
 				>
 			</p>
 		{/if}
 	{:else}
 		<p class="flex items-center border-x border-slate-rule px-4 text-lg font-bold text-gray-300" role="status">
-			Off air
+			{words.offAir}
 		</p>
 	{/if}
 
@@ -85,25 +87,25 @@
 		class="flex flex-col justify-center px-1 text-sm hover:bg-gray-700"
 		href="/events/{session.eventId}/recordings"
 		target="_blank"
-		title="To the recordings"
+		title={words.recordings}
 	>
 		{#if recording?.phase === 'recording'}
-			<span class="font-semibold">● Recording</span>
+			<span class="font-semibold">{words.recording}</span>
 			<span class="figures text-xs text-gray-300"
-				>{bytesOf(recording.bytes)}{apartGoing > 0 ? `, ${apartGoing} separate` : ''}</span
+				>{bytesOf(recording.bytes)}{apartGoing > 0 ? words.separate(apartGoing) : ''}</span
 			>
 		{:else if recording?.phase === 'failed'}
-			<span class="font-bold text-lamp">▲ Not recording</span>
+			<span class="font-bold text-lamp">{words.notRecording}</span>
 		{:else if !show.setup.delivery.records}
-			<span class="bg-air px-1 font-bold text-white">NOT RECORDED</span>
-			<span class="text-xs text-gray-300">switched off</span>
+			<span class="bg-air px-1 font-bold text-white">{words.notRecorded}</span>
+			<span class="text-xs text-gray-300">{words.switchedOff}</span>
 		{:else}
-			<span class="text-gray-300">Records by itself</span>
-			<span class="text-xs text-gray-300">while on air</span>
+			<span class="text-gray-300">{words.recordsByItself}</span>
+			<span class="text-xs text-gray-300">{words.whileOnAir}</span>
 		{/if}
 	</a>
 
-	<ul class="flex min-w-0 flex-1 items-center gap-2 overflow-hidden" aria-label="Destinations">
+	<ul class="flex min-w-0 flex-1 items-center gap-2 overflow-hidden" aria-label={words.destinations}>
 		{#each lights as { id, name, status } (id)}
 			<li class="flex min-w-0 flex-col border-l border-slate-rule pl-3 text-sm" data-light={id}>
 				<span class="truncate font-semibold">
@@ -112,21 +114,21 @@
 					{name}
 				</span>
 				<span class="figures truncate text-xs text-gray-300">
-					{#if status?.phase === 'live'}{rateOf(status.rateKbps)}, {status.lostFrames} lost
+					{#if status?.phase === 'live'}{words.lost(rateOf(status.rateKbps), status.lostFrames)}
 					{:else}{phaseWord(status, onAir)}{/if}
 				</span>
 			</li>
 		{:else}
-			<li class="text-sm text-gray-300">No destination ticked</li>
+			<li class="text-sm text-gray-300">{words.noDestinationTicked}</li>
 		{/each}
 	</ul>
 
-	<p class="figures flex items-center text-2xl font-semibold" aria-label="Time of day">{format(now, 'HH:mm:ss')}</p>
+	<p class="figures flex items-center text-2xl font-semibold" aria-label={words.timeDay}>{format(now, 'HH:mm:ss')}</p>
 	<ActionButton action="keys" look="icon" class="self-center text-gray-300">
 		<QuestionCircleOutline class="size-6" />
 	</ActionButton>
 	<Button look={onAir ? 'plain' : 'main'} class="my-2" onclick={() => (dialogOpen = true)}>
-		{onAir ? `End the ${session.underWay}` : 'Go on air'}
+		{onAir ? words.end[session.underWay] : words.goOnAir}
 	</Button>
 </header>
 

@@ -5,6 +5,7 @@
 	import { kindOf } from '../../core/show/sources/source.ts';
 	import { useSession } from '../show/context.ts';
 	import { newId } from '../show/new-id.ts';
+	import { mix as words } from '../words/index.ts';
 
 	interface Props {
 		onadded: (channelId: string) => void;
@@ -31,12 +32,12 @@
 	size="sm"
 	placeholder=""
 	class="m-2 w-auto self-start"
-	aria-label="Add a channel"
+	aria-label={words.addChannel}
 	onchange={({ currentTarget }) => {
 		add(currentTarget.value);
 		currentTarget.value = '';
 	}}
 >
-	<option value="" disabled selected>Add a channel from…</option>
+	<option value="" disabled selected>{words.addChannelFrom}</option>
 	{#each sounds as { id, name } (id)}<option value={id}>{name}</option>{/each}
 </Select>

@@ -6,6 +6,7 @@
 	import { useSession } from '../show/context.ts';
 	import Fader from './Fader.svelte';
 	import LevelBar from './LevelBar.svelte';
+	import { mix as words } from '../words/index.ts';
 
 	interface Props {
 		channel: Channel;
@@ -24,20 +25,20 @@
 	const waits = $derived(show !== null && !isOpen(channel, show));
 	const WAITS = {
 		always: '',
-		onAir: 'Waits for its picture',
-		press: 'Waits for its button',
-		off: 'Never heard',
+		onAir: words.waitsPicture,
+		press: words.waitsButton,
+		off: words.neverHeard,
 	} as const;
 	/** What is done to it now, in words. */
 	const says = $derived.by(() => {
-		if (groupMuted) return `Muted with all ${channel.group}`;
+		if (groupMuted) return words.mutedWithAll(channel.group!);
 		if (waits) return WAITS[channel.follow];
 		if (!heard) return '';
 		const parts: string[] = [];
-		if (channel.strip.gate.on && heard.gateDb < -1) parts.push('gate shut');
+		if (channel.strip.gate.on && heard.gateDb < -1) parts.push(words.gateShut);
 		if (channel.strip.compressor.on && heard.compressorDb < -0.5)
-			parts.push(`compressor −${Math.round(-heard.compressorDb)} dB`);
-		if (heard.automaticDb < -1) parts.push(`dips −${Math.min(60, Math.round(-heard.automaticDb))} dB`);
+			parts.push(words.compressorBy(Math.round(-heard.compressorDb)));
+		if (heard.automaticDb < -1) parts.push(words.dipsBy(Math.min(60, Math.round(-heard.automaticDb))));
 		return parts.join(', ');
 	});
 </script>
@@ -51,24 +52,24 @@
 		<Button
 			look="bare"
 			class="min-w-0 flex-1 truncate text-left font-semibold hover:text-lamp {large ? 'min-h-11 text-lg' : 'text-sm'}"
-			aria-label="Set up {channel.name}"
+			aria-label={words.setUp(channel.name)}
 			onclick={() => onopen(channel.id)}>{channel.name}</Button
 		>
 		{#if heard && heard.clips > 0}
-			<span class="figures text-xs text-lamp" title="Samples that clipped at the input"
-				>clip {heard.clips > 999 ? '999+' : heard.clips}</span
+			<span class="figures text-xs text-lamp" title={words.samplesClippedAtInput}
+				>{words.clip(heard.clips > 999 ? '999+' : heard.clips)}</span
 			>
 		{/if}
 		<Button
 			size={large ? 'touch' : 'xs'}
 			class={large ? '' : 'py-0'}
 			aria-pressed={channel.muted}
-			aria-label="Mute {channel.name}"
+			aria-label={words.muteChannel(channel.name)}
 			onpress={() => session.do({ type: 'setMute', channelId: channel.id, muted: !channel.muted })}
-			>{channel.muted ? 'Muted' : 'Mute'}</Button
+			>{channel.muted ? words.muted : words.mute}</Button
 		>
 	</div>
-	<LevelBar {heard} label="Level of {channel.name}" thin={!large} />
+	<LevelBar {heard} label={words.level(channel.name)} thin={!large} />
 	<Fader
 		label={channel.name}
 		gainDb={channel.gainDb}
@@ -81,7 +82,7 @@
 			class="mt-1 w-full"
 			aria-pressed={isPressed}
 			onhold={(pressed) => session.do({ type: 'pressChannel', channelId: channel.id, pressed })}
-			>{isPressed ? `${channel.name} is heard` : 'Hold to talk'}</Button
+			>{isPressed ? words.heard(channel.name) : words.holdTalk}</Button
 		>
 	{/if}
 	{#if large}<p class="truncate text-xs text-gray-300">{says || ' '}</p>{/if}

@@ -21,6 +21,7 @@
 	import { signedDb } from './db-text.ts';
 	import EqCurve from './EqCurve.svelte';
 	import LipSync from './LipSync.svelte';
+	import { mix as words } from '../words/index.ts';
 
 	interface Props {
 		channel: Channel;
@@ -39,11 +40,11 @@
 
 	function preset(name: (typeof PRESETS)[number]) {
 		const command = { type: 'changeChannel' as const, channel: withPreset(channel, name) };
-		session.doWithUndo(command, `${channel.name} is set up as ${name}.`);
+		session.doWithUndo(command, words.setUpAs(channel.name, name));
 	}
 	function remove() {
 		const { id: channelId, name } = channel;
-		if (session.doWithUndo({ type: 'removeChannel', channelId }, `${name} was removed.`)) onclose();
+		if (session.doWithUndo({ type: 'removeChannel', channelId }, words.removed(name))) onclose();
 	}
 
 	const db = signedDb;
@@ -52,33 +53,33 @@
 	const octave = (hz: number) => Math.log2(hz);
 	const hzText = (hz: number) => (hz < 1000 ? `${hz.toFixed(0)} Hz` : `${(hz / 1000).toFixed(1)} kHz`);
 	const WIDTH_NAMES = {
-		stereo: 'Stereo',
-		mono: 'Mono',
-		left: 'Left on both',
-		right: 'Right on both',
-		swap: 'Sides swapped',
+		stereo: words.stereo,
+		mono: words.mono,
+		left: words.leftOnBoth,
+		right: words.rightOnBoth,
+		swap: words.sidesSwapped,
 	} as const;
 	const FOLLOW_NAMES = {
-		always: 'Always heard',
-		onAir: 'Heard while its picture is shown',
-		press: 'Heard while you hold its button',
-		off: 'Never heard',
+		always: words.alwaysHeard,
+		onAir: words.heardWhilePictureShown,
+		press: words.heardWhileYouHoldButton,
+		off: words.neverHeard,
 	} as const;
 	/** Offered, so that the same thing has the same name at each event. */
 	const NAMES = [
-		'Lectern',
-		'Handheld',
-		'Headset',
-		'Choir',
-		'Soloist',
-		'Piano',
-		'Organ',
-		'Guitar',
-		'Band',
-		'Computer',
-		'Room',
+		words.lectern,
+		words.handheld,
+		words.headset,
+		words.choir,
+		words.soloist,
+		words.piano,
+		words.organ,
+		words.guitar,
+		words.band,
+		words.computer,
+		words.room,
 	];
-	const BAND_NAMES = { lowShelf: 'Low', peak: 'Bell', highShelf: 'High' } as const;
+	const BAND_NAMES = { lowShelf: words.low, peak: words.bell, highShelf: words.high } as const;
 	const heard = $derived(session.heard?.channels.find(({ id }) => id === channel.id) ?? null);
 </script>
 
@@ -88,7 +89,7 @@
 			<Input
 				size="sm"
 				class="font-semibold"
-				aria-label="Name of the channel"
+				aria-label={words.nameChannel}
 				maxlength={120}
 				list="channel-names"
 				value={channel.name}
@@ -97,24 +98,24 @@
 			<datalist id="channel-names">
 				{#each NAMES as name (name)}<option value={name}></option>{/each}
 			</datalist>
-			<Button size="xs" onclick={remove}>Remove</Button>
+			<Button size="xs" onclick={remove}>{words.remove}</Button>
 		</div>
 		<section class="grid gap-1">
-			<h3 class="font-semibold">What it is</h3>
+			<h3 class="font-semibold">{words.what}</h3>
 			<div class="grid grid-cols-2 gap-1">
 				{#each PRESETS as name (name)}
 					<Button size="xs" onclick={() => preset(name)}>{name}</Button>
 				{/each}
 			</div>
-			<p class="text-xs text-gray-300">Sets filters, dynamics and group. Fader, trim and delay stay.</p>
+			<p class="text-xs text-gray-300">{words.setsFiltersDynamicsGroupFader}</p>
 		</section>
 
 		<section class="grid gap-1">
-			<h3 class="font-semibold">When it is heard</h3>
+			<h3 class="font-semibold">{words.whenHeard}</h3>
 			<Select
 				size="sm"
 				placeholder=""
-				aria-label="When it is heard"
+				aria-label={words.whenHeard}
 				value={channel.follow}
 				onchange={({ currentTarget }) => change({ follow: currentTarget.value as Channel['follow'] })}
 			>
@@ -124,41 +125,41 @@
 				<Select
 					size="sm"
 					placeholder=""
-					aria-label="Whose picture it follows"
+					aria-label={words.whosePictureFollows}
 					value={channel.followed ?? channel.sourceId}
 					onchange={({ currentTarget }) => change({ followed: currentTarget.value })}
 				>
-					{#each show.setup.sources as { id, name } (id)}<option value={id}>The picture of {name}</option>{/each}
+					{#each show.setup.sources as { id, name } (id)}<option value={id}>{words.picture(name)}</option>{/each}
 				</Select>
 			{/if}
 			<Select
 				size="sm"
 				placeholder=""
-				aria-label="Group"
+				aria-label={words.group}
 				value={channel.group ?? ''}
 				onchange={({ currentTarget }) => change({ group: (currentTarget.value || null) as Channel['group'] })}
 			>
-				<option value="">In no group</option>
-				{#each GROUPS as group (group)}<option value={group}>Group: {group}</option>{/each}
+				<option value="">{words.inNoGroup}</option>
+				{#each GROUPS as group (group)}<option value={group}>{words.groupIs(group)}</option>{/each}
 			</Select>
 			<Checkbox checked={channel.ducked} onchange={() => change({ ducked: !channel.ducked })}
-				>Dips while somebody speaks</Checkbox
+				>{words.dipsWhileSomebodySpeaks}</Checkbox
 			>
 			<Checkbox checked={channel.shares} onchange={() => change({ shares: !channel.shares })}
-				>Shares its gain with other microphones</Checkbox
+				>{words.sharesGainWithOtherMicrophones}</Checkbox
 			>
 		</section>
 
 		<section class="grid gap-1">
-			<h3 class="font-semibold">Input and level</h3>
+			<h3 class="font-semibold">{words.inputLevel}</h3>
 			<div class="flex items-center gap-1">
-				<span class="text-gray-300">Input</span>
+				<span class="text-gray-300">{words.input}</span>
 				{#each channel.inputs as input, side (side)}
 					<Select
 						size="sm"
 						placeholder=""
 						class="w-16"
-						aria-label={channel.inputs.length === 1 ? 'Input' : side === 0 ? 'Left input' : 'Right input'}
+						aria-label={channel.inputs.length === 1 ? words.input : side === 0 ? words.leftInput : words.rightInput}
 						value={input}
 						onchange={({ currentTarget }) =>
 							change({ inputs: channel.inputs.map((each, i) => (i === side ? Number(currentTarget.value) : each)) })}
@@ -175,11 +176,11 @@
 								channel.inputs.length === 1
 									? [channel.inputs[0]!, Math.min(31, channel.inputs[0]! + 1)]
 									: [channel.inputs[0]!],
-						})}>{channel.inputs.length === 1 ? 'Make it a pair' : 'One input'}</Button
+						})}>{channel.inputs.length === 1 ? words.makePair : words.oneInput}</Button
 				>
 			</div>
 			<SliderField
-				label="Trim"
+				label={words.trim}
 				min={-24}
 				max={24}
 				step={0.5}
@@ -189,7 +190,7 @@
 				onchange={(trimDb) => set({ trimDb })}
 			/>
 			<SliderField
-				label="Delay"
+				label={words.delay}
 				min={0}
 				max={1000}
 				step={1}
@@ -198,37 +199,41 @@
 				text={ms(strip.delayMs)}
 				onchange={(delayMs) => set({ delayMs })}
 			/>
-			<Checkbox checked={strip.inverted} onchange={() => set({ inverted: !strip.inverted })}>Invert polarity</Checkbox>
+			<Checkbox checked={strip.inverted} onchange={() => set({ inverted: !strip.inverted })}
+				>{words.invertPolarity}</Checkbox
+			>
 		</section>
 
 		<LipSync {channel} />
 
 		<section class="grid gap-1">
-			<h3 class="font-semibold">Tone</h3>
+			<h3 class="font-semibold">{words.tone}</h3>
 			<EqCurve {strip} />
 			<SliderField
-				label="Cut rumble below"
+				label={words.cutRumbleBelow}
 				min={0}
 				max={400}
 				step={5}
 				neutral={0}
 				value={strip.highPassHz}
-				text={strip.highPassHz === 0 ? 'off' : hzText(strip.highPassHz)}
+				text={strip.highPassHz === 0 ? words.off : hzText(strip.highPassHz)}
 				onchange={(highPassHz) => set({ highPassHz })}
 			/>
 			{#each strip.eq as band, i (i)}
-				<Fold title={`Band ${i + 1}: ${band.gainDb === 0 ? 'off' : `${db(band.gainDb)} at ${hzText(band.hz)}`}`}>
+				<Fold
+					title={words.bandIs(i + 1, band.gainDb === 0 ? words.off : words.bandAt(db(band.gainDb), hzText(band.hz)))}
+				>
 					<Select
 						size="sm"
 						placeholder=""
-						aria-label="Shape of band {i + 1}"
+						aria-label={words.shapeBand(i + 1)}
 						value={band.shape}
 						onchange={({ currentTarget }) => setBand(i, { shape: currentTarget.value as Band['shape'] })}
 					>
 						{#each BAND_SHAPES as shape (shape)}<option value={shape}>{BAND_NAMES[shape]}</option>{/each}
 					</Select>
 					<SliderField
-						label="Gain"
+						label={words.gain}
 						min={-18}
 						max={18}
 						step={0.5}
@@ -238,7 +243,7 @@
 						onchange={(gainDb) => setBand(i, { gainDb })}
 					/>
 					<SliderField
-						label="Frequency"
+						label={words.frequency}
 						min={octave(20)}
 						max={octave(20_000)}
 						value={octave(band.hz)}
@@ -246,7 +251,7 @@
 						onchange={(at) => setBand(i, { hz: Math.min(20_000, Math.max(20, 2 ** at)) })}
 					/>
 					<SliderField
-						label="Narrowness (Q)"
+						label={words.narrownessQ}
 						min={0.1}
 						max={10}
 						step={0.1}
@@ -261,11 +266,11 @@
 
 		<section class="grid gap-1">
 			<Checkbox classes={{ div: 'font-semibold' }} checked={strip.gate.on} onchange={() => gate({ on: !strip.gate.on })}
-				>Gate: quieter when nobody speaks</Checkbox
+				>{words.gateQuieterWhenNobodySpeaks}</Checkbox
 			>
 			{#if strip.gate.on}
 				<SliderField
-					label="Below"
+					label={words.below}
 					min={-80}
 					max={0}
 					step={1}
@@ -274,12 +279,12 @@
 					onchange={(thresholdDb) => gate({ thresholdDb })}
 				/>
 				<SliderField
-					label="By"
+					label={words.by}
 					min={0}
 					max={60}
 					step={1}
 					value={strip.gate.depthDb}
-					text="−{strip.gate.depthDb} dB"
+					text={words.minusDb(strip.gate.depthDb)}
 					onchange={(depthDb) => gate({ depthDb })}
 				/>
 			{/if}
@@ -291,9 +296,9 @@
 		</section>
 
 		<section class="grid gap-1">
-			<h3 class="font-semibold">Position</h3>
+			<h3 class="font-semibold">{words.position}</h3>
 			<SliderField
-				label="Left and right"
+				label={words.leftRight}
 				min={-1}
 				max={1}
 				step={0.05}
@@ -307,7 +312,7 @@
 			<Select
 				size="sm"
 				placeholder=""
-				aria-label="Sides"
+				aria-label={words.sides}
 				value={strip.width}
 				onchange={({ currentTarget }) => set({ width: currentTarget.value as Strip['width'] })}
 			>

@@ -3,6 +3,7 @@
 	import type { CompressorSettings } from '../../core/show/mix/mix.ts';
 	import SliderField from '../ui/SliderField.svelte';
 	import { signedDb } from './db-text.ts';
+	import { mix as words } from '../words/index.ts';
 
 	interface Props {
 		compressor: CompressorSettings;
@@ -17,12 +18,12 @@
 </script>
 
 <Checkbox classes={{ div: 'font-semibold' }} checked={compressor.on} onchange={() => change({ on: !compressor.on })}
-	>Compressor: evens out loud and soft</Checkbox
+	>{words.compressorEvensOutLoudSoft}</Checkbox
 >
 {#if compressor.on}
-	{#if nowDb !== null}<p class="figures text-xs text-gray-300">Now {nowDb.toFixed(1)} dB</p>{/if}
+	{#if nowDb !== null}<p class="figures text-xs text-gray-300">{words.nowDb(nowDb.toFixed(1))}</p>{/if}
 	<SliderField
-		label="Above"
+		label={words.above}
 		min={-60}
 		max={0}
 		step={1}
@@ -31,7 +32,7 @@
 		onchange={(thresholdDb) => change({ thresholdDb })}
 	/>
 	<SliderField
-		label="Ratio"
+		label={words.ratio}
 		min={1}
 		max={20}
 		step={0.5}
@@ -40,7 +41,7 @@
 		onchange={(ratio) => change({ ratio })}
 	/>
 	<SliderField
-		label="Attack"
+		label={words.attack}
 		min={0.1}
 		max={200}
 		step={0.1}
@@ -49,7 +50,7 @@
 		onchange={(attackMs) => change({ attackMs })}
 	/>
 	<SliderField
-		label="Release"
+		label={words.release}
 		min={10}
 		max={2000}
 		step={10}
@@ -58,7 +59,7 @@
 		onchange={(releaseMs) => change({ releaseMs })}
 	/>
 	<SliderField
-		label="Make-up gain"
+		label={words.makeUpGain}
 		min={0}
 		max={24}
 		step={0.5}

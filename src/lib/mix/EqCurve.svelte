@@ -2,6 +2,7 @@
 	/** What high-pass and equaliser do, drawn over the pitches that people hear. */
 	import type { Strip } from '../../core/show/mix/mix.ts';
 	import { bandOf, highPass, responseDb } from '../../core/sound/biquad.ts';
+	import { mix as words } from '../words/index.ts';
 
 	let { strip }: { strip: Strip } = $props();
 
@@ -25,12 +26,12 @@
 	viewBox="0 0 {WIDTH} {HEIGHT + 14}"
 	class="w-full max-w-md rounded-sm bg-ink"
 	role="img"
-	aria-label="Curve of the equaliser"
+	aria-label={words.curveEqualiser}
 >
 	{#each [100, 1000, 10_000] as hz (hz)}
 		<line x1={x(hz)} x2={x(hz)} y1="0" y2={HEIGHT} class="stroke-slate-rule" />
 		<text x={x(hz)} y={HEIGHT + 11} text-anchor="middle" class="fill-gray-300 text-[10px]"
-			>{hz < 1000 ? hz : `${hz / 1000}k`} Hz</text
+			>{words.hz(hz < 1000 ? hz : `${hz / 1000}k`)}</text
 		>
 	{/each}
 	<line x1="0" x2={WIDTH} y1={HEIGHT / 2} y2={HEIGHT / 2} class="stroke-gray-500" />

@@ -1,6 +1,7 @@
 <script lang="ts">
 	/** A fader with its value; a double click brings it back to 0 dB. */
 	import { dbText } from './db-text.ts';
+	import { mix as words } from '../words/index.ts';
 
 	interface Props {
 		label: string;
@@ -20,7 +21,7 @@
 		max="12"
 		step="0.5"
 		value={gainDb}
-		aria-label="Fader of {label}"
+		aria-label={words.fader(label)}
 		aria-valuetext={dbText(gainDb)}
 		oninput={({ currentTarget }) => onchange(currentTarget.valueAsNumber)}
 		ondblclick={() => onchange(0)}

@@ -5,16 +5,17 @@
 	import { GROUPS } from '../../core/show/mix/mix.ts';
 	import type { Hearing } from '../../engine/mix-router.ts';
 	import { useDesk } from '../desk/context.ts';
+	import { mix as words } from '../words/index.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);
 
-	const ECHO = 'Only you hear this. From a loudspeaker, open microphones would send it to the stream as an echo.';
+	const ECHO = words.onlyYouHearFromLoudspeaker;
 	const { ears } = $derived(session);
 	const subjects = $derived<{ name: string; hearing: Hearing }[]>([
-		{ name: 'Nothing', hearing: { to: 'nothing' } },
-		{ name: 'The stream, as viewers get it', hearing: { to: 'mix' } },
-		...GROUPS.map((group) => ({ name: `All ${group}`, hearing: { to: 'group' as const, group } })),
+		{ name: words.nothing, hearing: { to: 'nothing' } },
+		{ name: words.streamAsViewersGetIt, hearing: { to: 'mix' } },
+		...GROUPS.map((group) => ({ name: words.allOf(group), hearing: { to: 'group' as const, group } })),
 		...show.setup.channels.map(({ id, name }) => ({ name, hearing: { to: 'channel' as const, channelId: id } })),
 	]);
 	const at = $derived(
@@ -25,9 +26,9 @@
 	);
 </script>
 
-<section class="panel grid gap-1 p-3 text-sm" aria-label="Headphones">
+<section class="panel grid gap-1 p-3 text-sm" aria-label={words.headphones}>
 	<Label class="grid grid-cols-[auto_minmax(0,1fr)] items-center gap-2">
-		<span class="font-semibold" title={ECHO}>I hear</span>
+		<span class="font-semibold" title={ECHO}>{words.iHear}</span>
 		<Select
 			size="sm"
 			placeholder=""
@@ -44,15 +45,15 @@
 			<Select
 				size="sm"
 				placeholder=""
-				aria-label="Output for headphones"
+				aria-label={words.outputHeadphones}
 				value={ears.deviceId}
 				onchange={({ currentTarget }) => void ears.playOn(currentTarget.value)}
 			>
-				<option value="">This machine’s output</option>
+				<option value="">{words.machinesOutput}</option>
 				{#each ears.devices as { deviceId, label } (deviceId)}<option value={deviceId}>{label}</option>{/each}
 			</Select>
 			<Range
-				aria-label="Level of the headphones"
+				aria-label={words.levelHeadphones}
 				min="0"
 				max="1"
 				step="0.02"
@@ -62,15 +63,15 @@
 		</div>
 		<div class="flex items-center gap-2 text-xs text-gray-300">
 			<p class="flex-1" role="status" title={ECHO}>
-				{#if ears.checking}Checking whether a microphone hears this tone…
-				{:else if ears.heardBy.length > 0}A microphone hears this.
-				{:else}Only you hear this. Use headphones.{/if}
+				{#if ears.checking}{words.checkingWhetherMicrophoneHearsTone}
+				{:else if ears.heardBy.length > 0}{words.microphoneHears}
+				{:else}{words.onlyYouHearUseHeadphones}{/if}
 			</p>
 			<Button
 				size="xs"
 				disabled={ears.checking}
-				hint="Plays a short rising tone and checks whether a microphone hears it"
-				onclick={() => void ears.checkEcho()}>Check echo</Button
+				hint={words.playsShortRisingToneChecks}
+				onclick={() => void ears.checkEcho()}>{words.checkEcho}</Button
 			>
 		</div>
 	{/if}

@@ -7,6 +7,7 @@
 	import TimedBar from '../ui/TimedBar.svelte';
 	import { useSession } from '../show/context.ts';
 	import { delayAdvice, type Advice } from './lip-sync-advice.ts';
+	import { mix as words } from '../words/index.ts';
 
 	interface Props {
 		channel: Channel;
@@ -45,44 +46,44 @@
 
 	function set(delayMs: number) {
 		const command = { type: 'changeChannel' as const, channel: { ...channel, strip: { ...channel.strip, delayMs } } };
-		if (!session.doWithUndo(command, `${channel.name} waits ${delayMs} ms.`)) return;
+		if (!session.doWithUndo(command, words.waitsMs(channel.name, delayMs))) return;
 		advice = null;
 	}
 </script>
 
 <section class="grid gap-1">
-	<h3 class="font-semibold">Lip-sync</h3>
+	<h3 class="font-semibold">{words.lipSync}</h3>
 	{#if !session.engine}
-		<p class="text-xs text-gray-300">Measured on the desk that makes the program: open this channel there.</p>
+		<p class="text-xs text-gray-300">{words.measuredOnDeskMakesProgram}</p>
 	{:else if lasts > 0}
-		<TimedBar label="Listening for {lasts} s…" seconds={lasts} />
+		<TimedBar label={words.listeningS(lasts)} seconds={lasts} />
 	{:else}
 		<Select
 			size="sm"
 			placeholder=""
-			aria-label="Measure the delay"
+			aria-label={words.measureDelay}
 			onchange={({ currentTarget }) => {
 				void measure(currentTarget.value);
 				currentTarget.value = '';
 			}}
 		>
-			<option value="" disabled selected>Measure the delay…</option>
-			<optgroup label="By a clap in front of">
+			<option value="" disabled selected>{words.measureDelayMenu}</option>
+			<optgroup label={words.byClapInFront}>
 				{#each cameras as { id, name } (id)}<option value="source {id}">{name}</option>{/each}
 			</optgroup>
-			<optgroup label="Same sound in another channel">
+			<optgroup label={words.sameSoundInAnotherChannel}>
 				{#each others as { id, name } (id)}<option value="channel {id}">{name}</option>{/each}
 			</optgroup>
 		</Select>
 		<p class="text-xs text-gray-300">
-			Have somebody clap three times, a second apart, in front of the camera; or speak where both are heard.
+			{words.somebodyClapThreeTimesSecond}
 		</p>
 	{/if}
 	{#if advice}
 		<p role="status" class="border-l-4 border-lamp pl-2" {@attach reveal}>{advice.says}</p>
 		{#if advice.delayMs !== null}
 			{@const { delayMs } = advice}
-			<Button size="sm" onclick={() => set(delayMs)}>Set the delay to {delayMs} ms</Button>
+			<Button size="sm" onclick={() => set(delayMs)}>{words.setDelayMs(delayMs)}</Button>
 		{/if}
 	{/if}
 </section>

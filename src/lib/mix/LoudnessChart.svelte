@@ -5,6 +5,7 @@
 	import { untrack } from 'svelte';
 	import { useSession } from '../show/context.ts';
 	import { LoudnessCurve, type LoudnessPoint } from './loudness-curve.ts';
+	import { mix as words } from '../words/index.ts';
 
 	interface Props {
 		targetLufs: number;
@@ -34,8 +35,8 @@
 			type: 'line',
 			data: {
 				datasets: [
-					line('Last three seconds', colour.short),
-					line('Since the start', colour.all, { borderWidth: 3 }),
+					line(words.lastThreeSeconds, colour.short),
+					line(words.sinceStart, colour.all, { borderWidth: 3 }),
 					line('Target', colour.target, { borderDash: [4, 4] }),
 				],
 			},
@@ -85,7 +86,7 @@
 	}
 </script>
 
-<figure class="grid min-w-0 gap-1" aria-label="How loud the evening has been">
+<figure class="grid min-w-0 gap-1" aria-label={words.howLoudEveningBeen}>
 	<div class="relative h-28 min-w-0 overflow-hidden"><canvas {@attach draw}></canvas></div>
-	<figcaption class="text-xs text-gray-300">Thin: 3 seconds. Thick: since the start. Dashes: target.</figcaption>
+	<figcaption class="text-xs text-gray-300">{words.thin3SecondsThickSince}</figcaption>
 </figure>

@@ -7,6 +7,7 @@
 	import { useSession } from '../show/context.ts';
 	import Fader from './Fader.svelte';
 	import LevelBar from './LevelBar.svelte';
+	import { mix as words } from '../words/index.ts';
 
 	interface Props {
 		large?: boolean;
@@ -23,32 +24,32 @@
 	const isDown = (group: (typeof GROUPS)[number]) => groups[group].gainDb <= BOTTOM_DB;
 </script>
 
-<section class="panel p-3" aria-label="To the stream">
+<section class="panel p-3" aria-label={words.stream}>
 	<div class="flex items-baseline justify-between gap-2">
-		<h2 class="text-sm font-semibold whitespace-nowrap">To the stream</h2>
-		<span class="figures text-xs whitespace-nowrap text-gray-300" title="Loudness of the last three seconds"
-			>{lufs(mix?.shortTerm)} LUFS</span
+		<h2 class="text-sm font-semibold whitespace-nowrap">{words.stream}</h2>
+		<span class="figures text-xs whitespace-nowrap text-gray-300" title={words.loudnessLastThreeSeconds}
+			>{words.lufs(lufs(mix?.shortTerm))}</span
 		>
 	</div>
-	<LevelBar heard={mix} label="Level of the stream mix" scale />
+	<LevelBar heard={mix} label={words.levelStreamMix} scale />
 	<Fader
-		label="the whole mix"
+		label={words.wholeMix}
 		gainDb={master.gainDb}
 		{large}
 		onchange={(gainDb) => session.do({ type: 'setMaster', master: { ...master, gainDb } })}
 	/>
-	{#if !large}<p class="mt-1 text-xs text-gray-300">Mute all</p>{/if}
-	<div class="mt-1 {large ? 'grid gap-1' : 'flex gap-1'}" role="group" aria-label="Groups">
+	{#if !large}<p class="mt-1 text-xs text-gray-300">{words.muteAll}</p>{/if}
+	<div class="mt-1 {large ? 'grid gap-1' : 'flex gap-1'}" role="group" aria-label={words.groups}>
 		{#each GROUPS as group (group)}
 			<div class={large ? 'grid grid-cols-[7.5rem_minmax(0,1fr)] items-center gap-2' : 'min-w-0 flex-1'}>
 				<Button
 					size={large ? 'touch' : 'xs'}
 					class="block w-full truncate first-letter:uppercase {large ? 'px-2 text-sm' : 'px-0.5'}"
 					aria-pressed={groups[group].muted}
-					aria-label="Mute {group}"
-					hint="{groups[group].muted ? 'Muted' : 'Mute'}: all {group}"
+					aria-label={words.muteGroup(group)}
+					hint={words.all(groups[group].muted ? words.muted : words.mute, group)}
 					onpress={() => session.do({ type: 'setGroupMute', group, muted: !groups[group].muted })}
-					>{large ? (groups[group].muted ? `${group} muted` : `Mute ${group}`) : group}</Button
+					>{large ? (groups[group].muted ? words.groupMuted(group) : words.muteGroup(group)) : group}</Button
 				>
 				{#if large}
 					<Fader
@@ -62,9 +63,9 @@
 		{/each}
 	</div>
 	{#if large}
-		<div class="mt-2 grid grid-cols-3 gap-1 text-sm" role="group" aria-label="Timed fades of groups">
+		<div class="mt-2 grid grid-cols-3 gap-1 text-sm" role="group" aria-label={words.timedFadesGroups}>
 			<Label class="col-span-3 flex items-center justify-between gap-2">
-				Fade a group out or in, in
+				{words.fadeGroupOutOrIn}
 				<span class="flex items-center gap-1"
 					><Input size="sm" type="number" class="figures w-20" min="0.5" max="60" step="0.5" bind:value={fadeS} /> s</span
 				>
@@ -80,7 +81,7 @@
 							group,
 							gainDb: isDown(group) ? 0 : BOTTOM_DB,
 							fadeMs: fadeS * 1000,
-						})}>{group} {isDown(group) ? 'in' : 'out'}</Button
+						})}>{isDown(group) ? words.fadeGroupIn(group) : words.fadeGroupOut(group)}</Button
 				>
 			{/each}
 		</div>

@@ -21,6 +21,7 @@
 	import Master from './Master.svelte';
 	import Snapshots from './Snapshots.svelte';
 	import Warning from '../ui/Warning.svelte';
+	import { mix as words } from '../words/index.ts';
 
 	interface Props {
 		eventId: string;
@@ -60,7 +61,7 @@
 	{@const { ducking, master } = show.setup.mix}
 	<div class="grid min-h-screen grid-rows-[auto_auto_minmax(0,1fr)] bg-ink text-paper max-lg:pb-20 lg:h-screen">
 		<header class="flex flex-wrap items-center gap-4 border-b border-slate-rule bg-slate-panel px-3 py-2">
-			<h1 class="text-lg font-bold">{show.setup.title}: stream mix</h1>
+			<h1 class="text-lg font-bold">{words.streamMixOf(show.setup.title)}</h1>
 			<p
 				class="rounded-sm px-3 py-1 font-bold {session.isRehearsing
 					? 'border-2 border-dashed border-ink bg-paper text-ink'
@@ -68,45 +69,43 @@
 						? 'bg-air text-white'
 						: 'bg-gray-700'}"
 			>
-				{session.isRehearsing ? 'REHEARSAL' : isOnAir(show) ? 'ON AIR' : 'Off air'}
+				{session.isRehearsing ? words.rehearsal : isOnAir(show) ? words.onAir : words.offAir}
 			</p>
-			{#if !session.show.status?.engine}<Warning class="text-sm"
-					>No desk is open, so there is no sound. What you set is kept.</Warning
-				>{/if}
-			<Button class="ml-auto" href="/events/{eventId}">Desk</Button>
+			{#if !session.show.status?.engine}<Warning class="text-sm">{words.noDeskOpenThereNo}</Warning>{/if}
+			<Button class="ml-auto" href="/events/{eventId}">{words.desk}</Button>
 		</header>
 		<Troubles onlySound />
 		<div class="grid min-h-0 grid-cols-1 lg:grid-cols-[minmax(0,1fr)_19rem_19rem]">
 			<section
 				class="panel m-2 grid min-h-0 auto-rows-min grid-cols-1 overflow-y-auto sm:grid-cols-2"
-				aria-label="Channels"
+				aria-label={words.channels}
 			>
 				{#each show.setup.channels as each (each.id)}
 					<ChannelLine channel={each} large chosen={each.id === chosen} onopen={(id) => (chosen = id)} />
 				{:else}
-					<p class="p-4 text-gray-300">No channel yet. Add one from a source of sound.</p>
+					<p class="p-4 text-gray-300">{words.noChannelYetAddOne}</p>
 				{/each}
 				<AddChannel onadded={(id) => (chosen = id)} />
 			</section>
 			<div class="flex min-h-0 flex-col gap-2 overflow-y-auto py-2 max-lg:px-2">
 				<Master large />
-				<section class="panel grid min-w-0 grid-cols-1 gap-1 p-3" aria-label="Loudness">
-					<h2 class="font-semibold">Loudness</h2>
+				<section class="panel grid min-w-0 grid-cols-1 gap-1 p-3" aria-label={words.loudness}>
+					<h2 class="font-semibold">{words.loudness}</h2>
 					<dl class="figures grid grid-cols-2 text-xs">
-						<dt>Now</dt>
-						<dd class="text-right">{figure(mix?.momentary)} LUFS</dd>
-						<dt>3 seconds</dt>
-						<dd class="text-right">{figure(mix?.shortTerm)} LUFS</dd>
-						<dt>Since the start</dt>
-						<dd class="text-right">{figure(mix?.integrated)} LUFS</dd>
-						<dt>Range</dt>
-						<dd class="text-right">{mix ? mix.range.toFixed(1) : '–'} LU</dd>
-						<dt>Highest</dt>
-						<dd class="text-right">{figure(mix?.truePeakDb)} dBTP</dd>
+						<dt>{words.now}</dt>
+						<dd class="text-right">{words.lufs(figure(mix?.momentary))}</dd>
+						<dt>{words.n3Seconds}</dt>
+						<dd class="text-right">{words.lufs(figure(mix?.shortTerm))}</dd>
+						<dt>{words.sinceStart}</dt>
+						<dd class="text-right">{words.lufs(figure(mix?.integrated))}</dd>
+						<dt>{words.range}</dt>
+						<dd class="text-right">{words.lu(mix ? mix.range.toFixed(1) : '–')}</dd>
+						<dt>{words.highest}</dt>
+						<dd class="text-right">{words.dbtp(figure(mix?.truePeakDb))}</dd>
 					</dl>
 					<LoudnessChart known={loudness} targetLufs={master.targetLufs} />
 					<Label class="flex items-center justify-between text-sm">
-						Target
+						{words.target}
 						<Select
 							size="sm"
 							placeholder=""
@@ -115,41 +114,41 @@
 							onchange={({ currentTarget }) =>
 								session.do({ type: 'setMaster', master: { ...master, targetLufs: Number(currentTarget.value) } })}
 						>
-							{#each TARGETS as target (target)}<option value={target}>{target} LUFS</option>{/each}
+							{#each TARGETS as target (target)}<option value={target}>{words.lufs(target)}</option>{/each}
 						</Select>
 					</Label>
 				</section>
-				<section class="panel grid gap-1 p-3 text-sm" aria-label="Dip under speech">
-					<h2 class="text-base font-semibold">Music dips under speech</h2>
+				<section class="panel grid gap-1 p-3 text-sm" aria-label={words.dipUnderSpeech}>
+					<h2 class="text-base font-semibold">{words.musicDipsUnderSpeech}</h2>
 					<SliderField
-						label="By"
+						label={words.by}
 						min={0}
 						max={40}
 						step={1}
 						value={ducking.depthDb}
-						text="{ducking.depthDb} dB"
+						text={words.db(ducking.depthDb)}
 						onchange={(depthDb) => session.do({ type: 'setDucking', ducking: { ...ducking, depthDb } })}
 					/>
 					<SliderField
-						label="When speech is above"
+						label={words.whenSpeechAbove}
 						min={-60}
 						max={0}
 						step={1}
 						value={ducking.thresholdDb}
-						text="{ducking.thresholdDb} dB"
+						text={words.db(ducking.thresholdDb)}
 						onchange={(thresholdDb) => session.do({ type: 'setDucking', ducking: { ...ducking, thresholdDb } })}
 					/>
 					<SliderField
-						label="Dips within"
+						label={words.dipsWithin}
 						min={5}
 						max={1000}
 						step={5}
 						value={ducking.attackMs}
-						text="{ducking.attackMs} ms"
+						text={words.ms(ducking.attackMs)}
 						onchange={(attackMs) => session.do({ type: 'setDucking', ducking: { ...ducking, attackMs } })}
 					/>
 					<SliderField
-						label="Comes back in"
+						label={words.comesBackIn}
 						min={50}
 						max={5000}
 						step={50}
@@ -158,21 +157,21 @@
 						onchange={(releaseMs) => session.do({ type: 'setDucking', ducking: { ...ducking, releaseMs } })}
 					/>
 				</section>
-				<section class="panel grid gap-1 p-3 text-sm" aria-label="Over the whole mix">
-					<h2 class="text-base font-semibold">Over the whole mix</h2>
+				<section class="panel grid gap-1 p-3 text-sm" aria-label={words.overWholeMix}>
+					<h2 class="text-base font-semibold">{words.overWholeMix}</h2>
 					<CompressorFields
 						compressor={master.compressor}
 						nowDb={null}
 						onchange={(compressor) => session.do({ type: 'setMaster', master: { ...master, compressor } })}
 					/>
 					<SliderField
-						label="Never louder than"
+						label={words.neverLouderThan}
 						min={-12}
 						max={0}
 						step={0.5}
 						neutral={-1}
 						value={master.ceilingDb}
-						text="{master.ceilingDb.toFixed(1)} dBTP"
+						text={words.dbtp(master.ceilingDb.toFixed(1))}
 						onchange={(ceilingDb) => session.do({ type: 'setMaster', master: { ...master, ceilingDb } })}
 					/>
 				</section>
@@ -186,5 +185,5 @@
 	</div>
 	<Notices />
 {:else}
-	<Opening what="the mix" gone={session.show.gone} />
+	<Opening what={words.mix} gone={session.show.gone} />
 {/if}

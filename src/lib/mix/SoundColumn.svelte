@@ -4,22 +4,24 @@
 	import HeadphonesPanel from './HeadphonesPanel.svelte';
 	import Master from './Master.svelte';
 	import { useDesk } from '../desk/context.ts';
+	import { mix as words } from '../words/index.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);
 </script>
 
-<aside class="flex min-h-0 flex-col gap-2 p-2" aria-label="Stream mix">
+<aside class="flex min-h-0 flex-col gap-2 p-2" aria-label={words.streamMix}>
 	<section class="panel flex min-h-0 flex-1 flex-col overflow-y-auto">
 		<h2 class="panel-title flex justify-between">
-			Stream mix
-			<a class="font-semibold text-lamp underline" href="/events/{session.eventId}/mix" target="_blank">large</a>
+			{words.streamMix}
+			<a class="font-semibold text-lamp underline" href="/events/{session.eventId}/mix" target="_blank">{words.large}</a
+			>
 		</h2>
 		{#each show.setup.channels as channel (channel.id)}
 			<ChannelLine {channel} onopen={(id) => session.sheet.editChannel(id)} />
 		{:else}
 			<p class="border-t border-slate-rule px-3 py-2 text-sm text-gray-300">
-				No sound yet. Add the console or a microphone on the left.
+				{words.noSoundYetAddConsole}
 			</p>
 		{/each}
 	</section>

@@ -3,6 +3,7 @@
 	import { Card, Helper, Input, Label, Select } from 'flowbite-svelte';
 	import Button from '../ui/Button.svelte';
 	import Warning from '../ui/Warning.svelte';
+	import { plan as words } from '../words/index.ts';
 
 	interface Props {
 		form: { problem: string; title: string; startsAt: string } | null;
@@ -20,25 +21,32 @@
 
 <Card class="self-start p-5">
 	<form method="POST" use:enhance class="grid content-start gap-4">
-		<h2 class="text-xl font-semibold">New event</h2>
+		<h2 class="text-xl font-semibold">{words.newEvent}</h2>
 		<Label>
-			Name
-			<Input name="title" required maxlength={120} value={form?.title ?? ''} class="mt-1" placeholder="Lantern Night" />
+			{words.name}
+			<Input
+				name="title"
+				required
+				maxlength={120}
+				value={form?.title ?? ''}
+				class="mt-1"
+				placeholder={words.lanternNight}
+			/>
 		</Label>
 		<Label>
-			Starts
+			{words.starts}
 			<Input type="datetime-local" name="startsAt" value={form?.startsAt ?? ''} class="mt-1" />
 		</Label>
 		<Label>
-			Picture
+			{words.picture}
 			<Select name="size" items={sizes} bind:value={size} class="mt-1" placeholder="" />
 		</Label>
 		<Label>
-			Frame rate
+			{words.frameRate}
 			<Select name="fps" items={rates} bind:value={fps} class="mt-1" placeholder="" />
-			<Helper class="mt-1">30 suits people and talks. 50 or 60 is for sport, and costs more.</Helper>
+			<Helper class="mt-1">{words.n30SuitsPeopleTalks50}</Helper>
 		</Label>
 		{#if form?.problem}<Warning urgent>{form.problem}</Warning>{/if}
-		<Button look="main" type="submit">Make the event</Button>
+		<Button look="main" type="submit">{words.makeEvent}</Button>
 	</form>
 </Card>

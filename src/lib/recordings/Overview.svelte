@@ -3,8 +3,9 @@
 	import { untrack } from 'svelte';
 	import type { Marker } from '../../core/show/broadcast/chapters.ts';
 	import { peaksPath } from '../../core/sound/peaks.ts';
-	import { clockOf } from '../ui/format.ts';
+	import { clockOf } from '../words/index.ts';
 	import { startJob } from './media.ts';
+	import { recordings as words } from '../words/index.ts';
 
 	interface Props {
 		url: string;
@@ -72,7 +73,7 @@
 			viewBox="0 0 {PARTS} {HEIGHT}"
 			preserveAspectRatio="none"
 			role="img"
-			aria-label="The sound along the recording"
+			aria-label={words.soundAlongRecording}
 		>
 			<path d={path} class="fill-paper" />
 		</svg>
@@ -93,9 +94,12 @@
 	</div>
 	<p class="flex justify-between text-sm text-gray-600">
 		<span
-			>{#if problem}The overview could not be made: {problem}{:else if path === ''}Reading the recording…{:else if hoveredS !== null}Press
-				to go to {clockOf(hoveredS)}{:else}Press anywhere to go there. Amber lines are markers.{/if}</span
+			>{#if problem}{words.overviewCouldNotMade(
+					problem,
+				)}{:else if path === ''}{words.readingRecording}{:else if hoveredS !== null}{words.pressGo(
+					clockOf(hoveredS),
+				)}{:else}{words.pressAnywhereGoThereAmber}{/if}</span
 		>
-		<span class="figures">{clockOf(atS)} of {clockOf(durationS)}</span>
+		<span class="figures">{words.of(clockOf(atS), clockOf(durationS))}</span>
 	</p>
 </div>

@@ -2,12 +2,13 @@
 	/** One recording: played, looked through, cut, taken away. */
 	import { Progressbar } from 'flowbite-svelte';
 	import Button from '../ui/Button.svelte';
-	import { clockOf } from '../ui/format.ts';
+	import { clockOf } from '../words/index.ts';
 	import { askServer } from '../ui/ask.ts';
 	import { startJob, type MediaJob } from './media.ts';
 	import Overview from './Overview.svelte';
 	import type { Recorded } from './recorded.ts';
 	import Warning from '../ui/Warning.svelte';
+	import { recordings as words } from '../words/index.ts';
 
 	interface Props {
 		eventId: string;
@@ -42,7 +43,7 @@
 		busy = '';
 	}
 	async function cutAtOnce() {
-		busy = 'Cutting the clip…';
+		busy = words.cuttingClip;
 		await settle(await askServer(`${address}/clip`, 'POST', part));
 	}
 	/** Runs a job of the worker with its progress; null when it was cancelled or failed. */
@@ -53,7 +54,7 @@
 		const cancelled = new Promise<null>((resolve) => (stop = () => resolve(null)));
 		job = startJob(order, (message) => message.type === 'progress' && (progress = message.part));
 		const file = await Promise.race([job.file, cancelled]).catch((error: Error) => {
-			problem = `${what.replace('…', '')} failed: ${error.message}`;
+			problem = words.failed(what.replace('…', ''), error.message);
 			return null;
 		});
 		job = null;
@@ -67,18 +68,16 @@
 	}
 	const url = () => new URL(address, location.href).href;
 	async function cutExactly() {
-		const file = await work('Encoding the clip anew…', { job: 'cut', url: url(), ...part });
+		const file = await work(words.encodingClip, { job: 'cut', url: url(), ...part });
 		if (!file) return;
-		busy = 'Keeping the clip…';
+		busy = words.storingClip;
 		const query = new URLSearchParams({ fromS: String(part.fromS), toS: String(part.toS) });
 		const response = await fetch(`${address}/exact?${query}`, { method: 'POST', body: file }).catch(() => null);
 		const result = (await response?.json().catch(() => null)) as { message?: string } | null;
-		await settle(
-			response?.ok ? { answer: result } : { problem: result?.message ?? 'The server cannot be reached. Try again.' },
-		);
+		await settle(response?.ok ? { answer: result } : { problem: result?.message ?? words.serverUnreachable });
 	}
 	async function saveSound() {
-		const file = await work('Taking the sound out…', { job: 'sound', url: url() });
+		const file = await work(words.extractingSound, { job: 'sound', url: url() });
 		if (!file) return;
 		const link = document.createElement('a');
 		link.href = URL.createObjectURL(file);
@@ -88,7 +87,7 @@
 	}
 </script>
 
-<section class="grid gap-4 lg:grid-cols-[minmax(0,1fr)_18rem]" aria-label="The chosen recording">
+<section class="grid gap-4 lg:grid-cols-[minmax(0,1fr)_18rem]" aria-label={words.chosenRecording}>
 	<div class="grid content-start gap-3">
 		{#if kind === 'channel'}
 			<audio bind:this={player} bind:currentTime={atS} class="w-full" controls preload="metadata" src={address}></audio>
@@ -101,7 +100,7 @@
 				preload="metadata"
 				src={address}
 			>
-				<track kind="captions" label="Takes and markers" src="{address}/chapters" />
+				<track kind="captions" label={words.takesMarkers} src="{address}/chapters" />
 			</video>
 		{/if}
 		{#if !running && durationS > 0}
@@ -110,27 +109,25 @@
 		{#if kind !== 'channel'}
 			<div class="flex flex-wrap items-center gap-2">
 				<Button size="touch" onclick={() => (fromS = player?.currentTime ?? 0)}
-					>Clip from here{fromS === null ? '' : `: ${clockOf(fromS)}`}</Button
+					>{fromS === null ? words.clipFromHere : words.clipFrom(clockOf(fromS))}</Button
 				>
 				<Button size="touch" onclick={() => (toS = player?.currentTime ?? durationS)}
-					>to here{toS === null ? '' : `: ${clockOf(toS)}`}</Button
+					>{toS === null ? words.toHere : words.clipTo(clockOf(toS))}</Button
 				>
 				<Button
 					look="main"
 					size="touch"
 					disabled={busy !== '' || running || !chosen}
-					hint="At once, from the key frame before: up to 2 s earlier"
-					onclick={() => void cutAtOnce()}>Cut the clip</Button
+					hint={words.atOnceFromKeyFrame}
+					onclick={() => void cutAtOnce()}>{words.cutClip}</Button
 				>
 				<Button
 					size="touch"
 					disabled={busy !== '' || running || !chosen}
-					hint="To the frame: encodes it anew in this browser, which takes a while"
-					onclick={() => void cutExactly()}>Cut exactly</Button
+					hint={words.frameEncodesAnewInBrowser}
+					onclick={() => void cutExactly()}>{words.cutExactly}</Button
 				>
-				<span class="text-sm text-gray-600"
-					>At once it may begin up to 2 s earlier, at a key frame; exactly takes a while.</span
-				>
+				<span class="text-sm text-gray-600">{words.atOnceMayBeginUp}</span>
 			</div>
 		{/if}
 		{#if busy}
@@ -145,28 +142,28 @@
 						aria-label={busy}
 					/>
 					<span class="figures w-12 text-right">{Math.round(100 * progress)} %</span>
-					<Button size="touch" onclick={cancel}>Cancel</Button>
+					<Button size="touch" onclick={cancel}>{words.cancel}</Button>
 				{/if}
 			</div>
 		{/if}
 		{#if problem}<Warning urgent>{problem}</Warning>{/if}
 		<div class="flex flex-wrap items-center gap-x-5 gap-y-2">
-			<a class="underline" href="{address}?download">Download</a>
+			<a class="underline" href="{address}?download">{words.download}</a>
 			{#if kind === 'program' || kind === 'clip'}
-				<a class="underline" href="{address}/sound">Sound only (M4A)</a>
+				<a class="underline" href="{address}/sound">{words.soundOnlyM4a}</a>
 				<Button look="bare" class="underline" disabled={busy !== '' || running} onclick={() => void saveSound()}
-					>Sound only (WAV)</Button
+					>{words.soundOnlyWav}</Button
 				>
 			{/if}
-			<a class="underline" href="{address}/chapters">Chapters (WebVTT)</a>
-			<a class="underline" href="{address}/log">What happened (CSV)</a>
+			<a class="underline" href="{address}/chapters">{words.chaptersWebvtt}</a>
+			<a class="underline" href="{address}/log">{words.whatHappenedCsv}</a>
 			{#if kind === 'program'}
-				<a class="underline" href="/events/{eventId}/report/{recorded.broadcastId}">Report of the broadcast</a>
+				<a class="underline" href="/events/{eventId}/report/{recorded.broadcastId}">{words.reportBroadcast}</a>
 			{/if}
 		</div>
 	</div>
 	<section aria-labelledby="moments">
-		<h2 id="moments" class="mb-1 font-semibold">Takes and markers</h2>
+		<h2 id="moments" class="mb-1 font-semibold">{words.takesMarkers}</h2>
 		<ol class="grid max-h-[26rem] overflow-y-auto rounded-sm border border-gray-300 bg-white">
 			{#each markers as { atS: markedS, kind: marked, text }, i (i)}
 				<li>
@@ -180,7 +177,7 @@
 					>
 				</li>
 			{:else}
-				<li class="p-3 text-gray-600">None. The key M on the desk sets a marker while on air.</li>
+				<li class="p-3 text-gray-600">{words.noneKeyMOnDesk}</li>
 			{/each}
 		</ol>
 	</section>

@@ -8,10 +8,11 @@
 	import { format } from 'date-fns';
 	import { untrack } from 'svelte';
 	import { askServer } from '../ui/ask.ts';
-	import { bytesOf, clockOf } from '../ui/format.ts';
+	import { bytesOf, clockOf } from '../words/index.ts';
 	import RecordingStage from './RecordingStage.svelte';
 	import type { Recorded } from './recorded.ts';
 	import Warning from '../ui/Warning.svelte';
+	import { recordings as words } from '../words/index.ts';
 
 	interface Props {
 		eventId: string;
@@ -66,39 +67,39 @@
 			onclick={() => (chosenId = recorded.id)}
 		>
 			{#if isIsolated}
-				{recorded.name}, {recorded.kind === 'source' ? 'picture' : 'sound'}
+				{recorded.kind === 'source' ? words.picture(recorded.name) : words.sound(recorded.name)}
 			{:else}
 				{format(recorded.startedAt, 'EEEE d MMMM, HH:mm:ss')}
 			{/if}
 			<span class="block truncate text-sm font-normal text-gray-600"
-				>{recorded.kind === 'clip' ? 'Clip, ' : ''}{recorded.file}</span
+				>{recorded.kind === 'clip' ? words.clip : ''}{recorded.file}</span
 			>
 		</Button>
 		<span class="figures">{clockOf(recorded.durationS)}</span>
 		<span class="figures w-20 text-right">{bytesOf(recorded.bytes)}</span>
-		{#if recorded.running}<strong>recording now</strong>
-		{:else if recorded.missing}<strong>its file is gone</strong>
+		{#if recorded.running}<strong>{words.recordingNow}</strong>
+		{:else if recorded.missing}<strong>{words.fileGone}</strong>
 		{:else}
-			<Button size="touch" onclick={() => void remove(recorded)}>Delete</Button>
+			<Button size="touch" onclick={() => void remove(recorded)}>{words.deleteIt}</Button>
 		{/if}
 	</div>
 {/snippet}
 
 <main class="mx-auto grid max-w-6xl gap-6 p-6">
 	<header class="grid gap-1">
-		<Crumbs pages={[{ name: `Desk of ${title}`, href: `/events/${eventId}` }, { name: 'Recordings' }]} />
-		<h1 class="text-2xl font-bold">{title}: recordings</h1>
+		<Crumbs pages={[{ name: words.deskOf(title), href: `/events/${eventId}` }, { name: words.recordingsPage }]} />
+		<h1 class="text-2xl font-bold">{words.recordings(title)}</h1>
 	</header>
 	{#if deleted}
 		<Alert role="status" class="flex items-center gap-4 border border-gray-300 bg-white p-3">
-			The recording of {format(deleted.startedAt, 'd MMM, HH:mm')} was deleted. Its file is kept for a day.
-			<Button size="sm" onclick={bringBack}>Undo</Button>
+			{words.recordingDeletedFileKeptDay(format(deleted.startedAt, 'd MMM, HH:mm'))}
+			<Button size="sm" onclick={bringBack}>{words.undo}</Button>
 		</Alert>
 	{/if}
 	{#if problem}<Warning urgent>{problem}</Warning>{/if}
 	{#if recordings.length === 0}
 		<p class="rounded-sm border-2 border-dashed border-gray-300 p-6 text-gray-600">
-			Nothing was recorded yet. The program is recorded by itself while the event is on air.
+			{words.nothingRecordedYetProgramRecorded}
 		</p>
 	{/if}
 	{#if chosen}
@@ -106,7 +107,7 @@
 	{/if}
 	{#if recordings.length > 0}
 		<section aria-labelledby="all">
-			<h2 id="all" class="mb-2 text-lg font-semibold">All recordings</h2>
+			<h2 id="all" class="mb-2 text-lg font-semibold">{words.allRecordings}</h2>
 			<ul class="grid gap-2">
 				{#each [...whole, ...alone] as recorded (recorded.id)}
 					{@const isolated = isolatedOf(recorded.id)}
@@ -118,7 +119,7 @@
 						{@render line(recorded, false)}
 						{#if isolated.length > 0}
 							<Fold
-								title={`${isolated.length} recorded separately, starting at the same instant`}
+								title={words.recordedSeparatelyStartingAtSame(isolated.length)}
 								open={isolated.some(({ id }) => id === chosen?.id)}
 							>
 								{#each isolated as each (each.id)}{@render line(each, true)}{/each}

@@ -1,5 +1,6 @@
 /** Work on recordings in a worker of its own, which ends when it is done or no longer wanted. */
 import type { FromMedia, ToMedia } from './media.worker.ts';
+import { recordings as words } from '../words/index.ts';
 
 export interface MediaJob {
 	/** The file that was made, or null when there was none to make. @throws with a sentence; never when cancelled */
@@ -18,7 +19,7 @@ export function startJob(order: ToMedia, hear: (message: FromMedia) => void): Me
 		else if (data.type === 'done') resolve(file);
 		else hear(data);
 	};
-	worker.onerror = ({ message }) => reject(new Error(message || 'The recording could not be read.'));
+	worker.onerror = ({ message }) => reject(new Error(message || words.unreadable));
 	void promise.catch(() => {}).finally(() => worker.terminate());
 	worker.postMessage(order);
 	return { file: promise, cancel: () => worker.terminate() };

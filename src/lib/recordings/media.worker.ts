@@ -13,6 +13,7 @@ import {
 } from 'mediabunny';
 import { Peaks } from '../../core/sound/peaks.ts';
 import { toPcm24, wavHeader, BYTES_PER_SAMPLE } from '../../core/sound/wav.ts';
+import { recordings as words } from '../words/index.ts';
 
 export type ToMedia =
 	| { job: 'overview'; url: string; parts: number; pictures: number }
@@ -107,7 +108,7 @@ async function cut(input: Input, { fromS, toS }: Extract<ToMedia, { job: 'cut' }
 		...(bitrate ? { video: { codec: 'avc', bitrate: Math.round(bitrate) } } : {}),
 		audio: { codec: 'aac', bitrate: 192_000 },
 	});
-	if (!conversion.isValid) throw new Error('This browser cannot encode it anew. Cut at a key frame instead.');
+	if (!conversion.isValid) throw new Error(words.cannotEncode);
 	conversion.onProgress = (part) => post({ type: 'progress', part });
 	await conversion.execute();
 	post({ type: 'file', file: new Blob(parts, { type: 'video/mp4' }) });
@@ -115,8 +116,8 @@ async function cut(input: Input, { fromS, toS }: Extract<ToMedia, { job: 'cut' }
 
 async function sound(input: Input): Promise<void> {
 	const audio = await input.getPrimaryAudioTrack();
-	if (!audio) throw new Error('There is no sound in this recording.');
-	if ((await audio.getSampleRate()) !== 48_000) throw new Error('This sound has another rate than 48 kHz.');
+	if (!audio) throw new Error(words.noSound);
+	if ((await audio.getSampleRate()) !== 48_000) throw new Error(words.otherRate);
 	const durationS = await input.computeDuration();
 	const sideCount = await audio.getNumberOfChannels();
 	const parts: Uint8Array<ArrayBuffer>[] = [];

@@ -3,6 +3,7 @@
 	import type Hls from 'hls.js';
 	import { onMount } from 'svelte';
 	import Crumbs from '../ui/Crumbs.svelte';
+	import { rehearsal as words } from '../words/index.ts';
 
 	interface Props {
 		eventId: string;
@@ -22,13 +23,7 @@
 	let video = $state<HTMLVideoElement | null>(null);
 	let player: Hls | null = null;
 
-	const sentence = $derived(
-		status === null
-			? 'The server cannot be reached. This page keeps trying.'
-			: status.isReceiving
-				? 'Live now.'
-				: 'Nothing is sent now. This page starts by itself.',
-	);
+	const sentence = $derived(status === null ? words.unreachable : status.isReceiving ? words.live : words.waiting);
 
 	async function play() {
 		const { default: Player, Events } = await import('hls.js');
@@ -61,16 +56,15 @@
 
 <main class="mx-auto grid max-w-4xl gap-4 p-6">
 	<header class="grid gap-1">
-		<Crumbs pages={[{ name: `Desk of ${title}`, href: `/events/${eventId}` }, { name: 'Rehearsal' }]} />
-		<h1 class="text-2xl font-bold">Rehearsal for {destination.name}</h1>
-		<p class="text-gray-600">What viewers would see and hear. Nobody else does.</p>
+		<Crumbs pages={[{ name: words.deskOf(title), href: `/events/${eventId}` }, { name: words.rehearsalPage }]} />
+		<h1 class="text-2xl font-bold">{words.rehearsal(destination.name)}</h1>
+		<p class="text-gray-600">{words.whatViewersWouldSeeHear}</p>
 	</header>
-	<!-- svelte-ignore a11y_media_has_caption -->
 	<video bind:this={video} class="aspect-video w-full bg-ink" controls muted autoplay playsinline></video>
 	<p role="status">
 		{sentence}
 		{#if status?.isReceiving && status.delayS > 0}
-			It is about {status.delayS} to {status.delayS + 4} seconds behind the desk, as it is at a host.
+			{words.aboutSecondsBehindDeskAs(status.delayS, status.delayS + 4)}
 		{/if}
 	</p>
 </main>

@@ -15,8 +15,9 @@
 	import { format } from 'date-fns';
 	import type { LogLine } from '../../core/show/broadcast/chapters.ts';
 	import { destinationSeries, loudnessSeries, summarise, type FiguresAt } from '../../core/show/broadcast/report.ts';
-	import { clockOf, rateOf } from '../ui/format.ts';
+	import { clockOf, rateOf } from '../words/index.ts';
 	import SeriesChart from './SeriesChart.svelte';
+	import { report as words } from '../words/index.ts';
 
 	interface Props {
 		eventId: string;
@@ -59,12 +60,12 @@
 	]);
 	let only = $state('all');
 	const KINDS = {
-		all: 'Everything',
-		destination: 'Destinations',
-		take: 'Takes',
-		marker: 'Markers',
-		holding: 'Holding card',
-		rate: 'Rates',
+		all: words.everything,
+		destination: words.destinations,
+		take: words.takes,
+		marker: words.markers,
+		holding: words.holdingCard,
+		rate: words.rates,
 	} as const;
 	const isOf = (kind: LogLine['kind']) => kind === only || (only === 'broadcast' && kind === 'rehearsal');
 	const shown = $derived(lines.filter(({ kind }) => only === 'all' || isOf(kind)));
@@ -74,34 +75,32 @@
 	<header class="grid gap-1">
 		<Crumbs
 			pages={[
-				{ name: `Desk of ${title}`, href: `/events/${eventId}` },
-				{ name: 'Recordings', href: `/events/${eventId}/recordings` },
-				{ name: 'Report' },
+				{ name: words.deskOf(title), href: `/events/${eventId}` },
+				{ name: words.recordings, href: `/events/${eventId}/recordings` },
+				{ name: words.report },
 			]}
 		/>
 		<div class="flex flex-wrap items-baseline gap-4">
 			<h1 class="text-2xl font-bold">
-				{title}: {rehearsal ? 'rehearsal' : 'broadcast'} of {format(startedAt, 'd MMMM, HH:mm')}
+				{(rehearsal ? words.rehearsalOf : words.broadcastOf)(title, format(startedAt, 'd MMMM, HH:mm'))}
 			</h1>
-			{#if running}<Badge class="bg-air text-white">{rehearsal ? 'RUNNING' : 'ON AIR'}</Badge>{/if}
+			{#if running}<Badge class="bg-air text-white">{rehearsal ? words.running : words.onAir}</Badge>{/if}
 		</div>
 	</header>
 
 	<section class="grid gap-2" aria-labelledby="in-short">
-		<h2 id="in-short" class="text-lg font-semibold">In short</h2>
+		<h2 id="in-short" class="text-lg font-semibold">{words.inShort}</h2>
 		<p>
-			It {running ? 'has lasted' : 'lasted'} <strong class="figures">{clockOf(lastsS)}</strong>.
-			{#if summary.loudness !== null}The sound came to <strong class="figures"
-					>{summary.loudness.toFixed(1)} LUFS</strong
-				>
-				(target {targetLufs}).{/if}
-			{#if summary.heldS > 0}Viewers saw the holding card for about <strong class="figures"
-					>{clockOf(summary.heldS)}</strong
-				>.{:else}Viewers never had to be held with a card.{/if}
+			{running ? words.itHasLasted : words.itLasted} <strong class="figures">{clockOf(lastsS)}</strong>.
+			{#if summary.loudness !== null}{words.soundCame}
+				<strong class="figures">{words.lufs(summary.loudness.toFixed(1))}</strong>
+				{words.target(targetLufs)}{/if}
+			{#if summary.heldS > 0}{words.viewersSawHoldingCardAbout}
+				<strong class="figures">{clockOf(summary.heldS)}</strong>.{:else}{words.viewersNeverHadHeldWith}{/if}
 		</p>
 		<Table>
 			<TableHead>
-				{#each ['Destination', 'Streamed for', 'Mean rate', 'Frames dropped'] as head (head)}
+				{#each [words.destination, words.streamed, words.meanRate, words.framesDropped] as head (head)}
 					<TableHeadCell>{head}</TableHeadCell>
 				{/each}
 			</TableHead>
@@ -114,38 +113,38 @@
 						<TableBodyCell class="figures">{lostFrames}</TableBodyCell>
 					</TableBodyRow>
 				{:else}
-					<TableBodyRow><TableBodyCell colspan={4}>It was not sent to any destination.</TableBodyCell></TableBodyRow>
+					<TableBodyRow><TableBodyCell colspan={4}>{words.notSentAnyDestination}</TableBodyCell></TableBodyRow>
 				{/each}
 			</TableBody>
 		</Table>
 	</section>
 
 	{#key figures.length}
-		<section class="grid gap-3 md:grid-cols-2" aria-label="Charts">
-			<SeriesChart title="Rate" unit="Mbit/s" series={inThousands('kbps')} {lastsS} />
-			<SeriesChart title="Waiting to be sent" unit="kB" series={inThousands('queueBytes')} {lastsS} />
+		<section class="grid gap-3 md:grid-cols-2" aria-label={words.charts}>
+			<SeriesChart title={words.rate} unit="Mbit/s" series={inThousands('kbps')} {lastsS} />
+			<SeriesChart title={words.waitingSent} unit="kB" series={inThousands('queueBytes')} {lastsS} />
 			<SeriesChart
-				title="Frames dropped"
+				title={words.framesDropped}
 				unit="frames"
 				series={destinationSeries(figures, startedAt, 'lostFrames')}
 				{lastsS}
 				counts
 			/>
 			<SeriesChart
-				title="Loudness"
+				title={words.loudness}
 				unit="LUFS"
 				series={loudnessSeries(figures, startedAt)}
 				{lastsS}
 				target={targetLufs}
 			/>
-			<SeriesChart title="Processor load" unit="% of one core" series={machine} {lastsS} />
+			<SeriesChart title={words.processorLoad} unit="% of one core" series={machine} {lastsS} />
 		</section>
 	{/key}
 
 	<section class="grid gap-2" aria-labelledby="happened">
 		<div class="flex flex-wrap items-center gap-4">
-			<h2 id="happened" class="text-lg font-semibold">What happened</h2>
-			<Select size="sm" placeholder="" class="w-48" aria-label="Show only" bind:value={only}>
+			<h2 id="happened" class="text-lg font-semibold">{words.whatHappened}</h2>
+			<Select size="sm" placeholder="" class="w-48" aria-label={words.showOnly} bind:value={only}>
 				{#each Object.entries(KINDS) as [kind, words] (kind)}<option value={kind}>{words}</option>{/each}
 			</Select>
 		</div>
@@ -156,7 +155,7 @@
 					<span class={kind === 'marker' ? 'font-bold' : ''}>{kind === 'marker' ? '◆ ' : ''}{text}</span>
 				</li>
 			{:else}
-				<li class="p-3 text-gray-600">Nothing of that kind.</li>
+				<li class="p-3 text-gray-600">{words.nothingKind}</li>
 			{/each}
 		</ol>
 	</section>

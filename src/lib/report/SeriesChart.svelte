@@ -2,7 +2,8 @@
 	/** Lines over the time of a broadcast, each told apart by dashes as well as by colour. */
 	import { Chart, LinearScale, LineController, LineElement, PointElement, Tooltip } from 'chart.js';
 	import type { Series } from '../../core/show/broadcast/report.ts';
-	import { clockOf } from '../ui/format.ts';
+	import { clockOf } from '../words/index.ts';
+	import { report as words } from '../words/index.ts';
 
 	interface Props {
 		title: string;
@@ -84,7 +85,7 @@
 	<figcaption class="font-semibold">{title} <span class="font-normal text-gray-600">({unit})</span></figcaption>
 	{#if empty}
 		<p class="grid h-40 place-items-center border-2 border-dashed border-gray-300 text-gray-600">
-			Nothing was measured.
+			{words.nothingMeasured}
 		</p>
 	{:else}
 		<div class="relative h-40 min-w-0"><canvas {@attach draw}></canvas></div>

@@ -3,6 +3,7 @@
 	import { Toast } from 'flowbite-svelte';
 	import Button from '../ui/Button.svelte';
 	import { useSession } from './context.ts';
+	import { show as words } from '../words/index.ts';
 
 	const session = useSession();
 </script>
@@ -13,7 +14,7 @@
 			<Toast
 				role={null}
 				params={{ duration: 0 }}
-				closeAriaLabel="Close this notice"
+				closeAriaLabel={words.closeNotice}
 				onclose={(event: Event) => {
 					event.preventDefault();
 					session.dismiss(id);
@@ -26,7 +27,7 @@
 						onclick={() => {
 							undo();
 							session.dismiss(id);
-						}}>Undo</Button
+						}}>{words.undo}</Button
 					>
 				{/if}
 			</Toast>

@@ -4,7 +4,7 @@ import type { SoundReport } from '../../core/show/messages.ts';
 import type { Source } from '../../core/show/sources/source.ts';
 import { isOnAir, isRehearsal, isSent, type ShowState } from '../../core/show/state.ts';
 import type { Engine } from '../../engine/engine.ts';
-import { refusalWords } from '../words/refusals.ts';
+import { refusalWords } from '../words/index.ts';
 import { LiveShow } from './live-show.svelte.ts';
 
 const NOTICE_MS = 8000;

@@ -3,10 +3,11 @@
 	import { onMount } from 'svelte';
 	import { holdingCard } from '../../core/show/delivery/delivery.ts';
 	import { findTroubles, type What } from '../../core/show/troubles.ts';
-	import { wordsFor } from '../words/troubles.ts';
+	import { wordsFor } from '../words/index.ts';
 	import type { DeskSession } from '../desk/desk-session.svelte.ts';
 	import { Alarm, isQuiet, setQuiet } from './alarm.ts';
 	import { useSession } from '../show/context.ts';
+	import { troubles as words } from '../words/index.ts';
 
 	interface Props {
 		/** True where somebody has only the sound to care for. */
@@ -35,17 +36,17 @@
 	function actOf(what: What<unknown, unknown>): Trouble['act'] {
 		switch (what.is) {
 			case 'watching':
-				return desk && { name: 'Make the program here', do: () => desk.takeOver() };
+				return desk && { name: words.makeProgramHere, do: () => desk.takeOver() };
 			case 'needsPress':
-				return desk && { name: 'Start sound and picture', do: () => void desk.wake() };
+				return desk && { name: words.startSoundAndPicture, do: () => void desk.wake() };
 			case 'notPublic': {
 				const { destinationId } = what;
-				return { name: 'Make it public', do: () => session.show.post({ type: 'makePublic', destinationId }) };
+				return { name: words.makePublic, do: () => session.show.post({ type: 'makePublic', destinationId }) };
 			}
 			case 'refused':
 			case 'lost': {
 				const { destinationId } = what;
-				return { name: 'Try again now', do: () => session.show.post({ type: 'retry', destinationId }) };
+				return { name: words.tryAgain, do: () => session.show.post({ type: 'retry', destinationId }) };
 			}
 			default:
 				return null;
@@ -110,7 +111,7 @@
 <!-- The first line has its place also while there is none, so that the desk stays where it is. -->
 {#if shown.length === 0}
 	<p class="flex h-10 items-center border-b border-l-8 border-slate-rule border-l-transparent px-3 text-gray-300">
-		{onlySound ? 'Nothing is wrong with the sound.' : 'Nothing is wrong.'}
+		{onlySound ? words.nothingWrongWithSound : words.nothingWrong}
 	</p>
 {/if}
 <div role="alert">
@@ -127,8 +128,8 @@
 						size="sm"
 						class="my-1"
 						aria-pressed={quiet}
-						hint="The alarm is heard on this machine only"
-						onclick={() => setQuiet((quiet = !quiet))}>{quiet ? 'Alarm is silent' : 'Silence the alarm'}</Button
+						hint={words.alarmHeardOnMachineOnly}
+						onclick={() => setQuiet((quiet = !quiet))}>{quiet ? words.alarmSilent : words.silenceAlarm}</Button
 					>
 				{/if}
 				{#if act}<Button size="sm" class="my-1" onclick={act.do}>{act.name}</Button>{/if}

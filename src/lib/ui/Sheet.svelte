@@ -3,6 +3,7 @@
 	import type { Snippet } from 'svelte';
 	import Button from './Button.svelte';
 	import { undoKey } from './undo-key.ts';
+	import { ui as words } from '../words/index.ts';
 
 	interface Props {
 		title: string;
@@ -18,7 +19,7 @@
 <section class="panel m-2 flex min-h-0 flex-col" aria-label={title} onkeydown={undoKey(() => onundo())}>
 	<header class="flex items-center justify-between gap-2 border-b border-slate-rule p-2">
 		<h2 class="truncate font-bold">{title}</h2>
-		<Button look="main" size="sm" onclick={onclose}>Done</Button>
+		<Button look="main" size="sm" onclick={onclose}>{words.done}</Button>
 	</header>
 	<div class="min-h-0 flex-1 overflow-y-auto p-2 text-sm">{@render children()}</div>
 </section>

@@ -1,4 +1,5 @@
 /** Asks the server for something, as JSON. */
+import { ui as words } from '../words/index.ts';
 
 /** @returns what it answered, or a sentence that says what went wrong */
 export async function askServer<T>(
@@ -11,8 +12,8 @@ export async function askServer<T>(
 		headers: { 'Content-Type': 'application/json' },
 		body: JSON.stringify(body),
 	}).catch(() => null);
-	if (!response) return { problem: 'The server cannot be reached. Nothing was changed; try again.' };
+	if (!response) return { problem: words.serverUnreachable };
 	const told = (await response.json().catch(() => null)) as (T & { message?: string }) | null;
 	if (response.ok && told !== null) return { answer: told };
-	return { problem: told?.message ?? `The server answered something else (${response.status}). Try again.` };
+	return { problem: told?.message ?? words.otherAnswer(response.status) };
 }

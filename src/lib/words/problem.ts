@@ -2,9 +2,7 @@
 import { Refusal } from '../../core/refusal.ts';
 import { SourceFault } from '../../engine/sources/fault.ts';
 import { EngineFailure } from '../../engine/trouble.ts';
-import { troubleWords } from './engine.ts';
-import { refusalWords } from './refusals.ts';
-import { faultWords } from './sources.ts';
+import { faultWords, refusalWords, troubleWords } from './index.ts';
 
 /** @param name of the source that the error is about, if it is about one */
 export function problemWords(error: unknown, name = 'It'): string {

@@ -3,9 +3,7 @@ import { Refusal, refuse, type RefusalMessage } from '../../core/refusal.ts';
 import { sourceFault } from '../../engine/sources/fault.ts';
 import { engineFailure } from '../../engine/trouble.ts';
 import { problemWords } from './problem.ts';
-import { refusalWords } from './refusals.ts';
-import { faultShort, faultWords } from './sources.ts';
-import { wordsFor } from './troubles.ts';
+import { faultShort, faultWords, refusalWords, wordsFor } from './index.ts';
 
 const words = (reason: RefusalMessage) => refusalWords(reason);
 

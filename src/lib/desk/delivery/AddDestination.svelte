@@ -7,6 +7,7 @@
 	import { askServer } from '../../ui/ask.ts';
 	import { useDesk } from '../context.ts';
 	import Warning from '../../ui/Warning.svelte';
+	import { delivery as words } from '../../words/index.ts';
 
 	interface Props {
 		open: boolean;
@@ -80,11 +81,11 @@
 	}
 </script>
 
-<Modal bind:open size="md" title="Add a destination">
+<Modal bind:open size="md" title={words.addDestination}>
 	<div class="grid gap-4 text-gray-900 dark:text-paper">
 		{#if others.length > 0}
 			<section class="grid gap-1" aria-labelledby="used-before">
-				<h3 id="used-before" class="font-semibold">Used before</h3>
+				<h3 id="used-before" class="font-semibold">{words.usedBefore}</h3>
 				<ul class="grid gap-1">
 					{#each others as destination (destination.id)}
 						<li class="flex items-center gap-2">
@@ -95,11 +96,11 @@
 							<Button
 								class="flex items-center gap-1"
 								aria-label={forgetting === destination.id
-									? `Forget ${destination.name} and its key for good`
-									: `Forget ${destination.name}`}
+									? words.forgetKeyGood(destination.name)
+									: words.forget(destination.name)}
 								onclick={() => void forget(destination.id)}
 							>
-								<TrashBinOutline class="size-4" />{#if forgetting === destination.id}Also delete its key?{/if}
+								<TrashBinOutline class="size-4" />{#if forgetting === destination.id}{words.alsoDeleteKey}{/if}
 							</Button>
 						</li>
 					{/each}
@@ -107,20 +108,20 @@
 			</section>
 		{/if}
 		<section class="grid gap-2" aria-labelledby="any-host">
-			<h3 id="any-host" class="font-semibold">Any host, by its address and key</h3>
+			<h3 id="any-host" class="font-semibold">{words.anyHostByAddressKey}</h3>
 			<Button
 				look="main"
 				class="justify-self-start"
 				onclick={() => {
 					open = false;
 					onnew();
-				}}>Enter address and key</Button
+				}}>{words.enterAddressKey}</Button
 			>
 		</section>
 		<section class="grid gap-2" aria-labelledby="by-account">
-			<h3 id="by-account" class="font-semibold">A host’s account</h3>
+			<h3 id="by-account" class="font-semibold">{words.hostsAccount}</h3>
 			<p class="text-sm text-gray-600 dark:text-gray-300">
-				Then the host gives this week’s key by itself, and gets title and description from here.
+				{words.thenHostGivesWeeksKey}
 			</p>
 			<form
 				class="grid grid-cols-[3fr_2fr_auto] items-end gap-2"
@@ -131,30 +132,30 @@
 				}}
 			>
 				<Label>
-					Address of the account
+					{words.addressAccount}
 					<Input bind:value={url} required class="figures mt-1" placeholder="https://host.example/account" />
 				</Label>
 				<Label>
-					Access code
+					{words.accessCode}
 					<Input type="password" bind:value={token} required class="mt-1" autocomplete="off" />
 				</Label>
-				<Button type="submit" disabled={busy}>{busy ? 'Connecting…' : 'Connect'}</Button>
+				<Button type="submit" disabled={busy}>{busy ? words.connecting : words.connect}</Button>
 			</form>
 			{#if places}
-				<ul class="grid gap-1" aria-label="Places of this account">
+				<ul class="grid gap-1" aria-label={words.placesAccount}>
 					{#each places as { id, name, maxHeight, maxKbps } (id)}
 						<li>
 							<Button class="w-full text-left" disabled={busy} onclick={() => void connect(id)}
-								>Add {name}
+								>{words.add(name)}
 								<span class="figures pl-2 text-xs font-normal text-gray-300"
-									>{[maxHeight && `${maxHeight} lines`, maxKbps && `${maxKbps / 1000} Mbit/s`]
+									>{[maxHeight && words.linesHigh(maxHeight), maxKbps && words.mbitS(maxKbps / 1000)]
 										.filter(Boolean)
 										.join(', ')}</span
 								></Button
 							>
 						</li>
 					{:else}
-						<li>This account has no place to stream to.</li>
+						<li>{words.accountNoPlaceStream}</li>
 					{/each}
 				</ul>
 			{/if}

@@ -8,12 +8,13 @@
 	import { kindOf } from '../../../core/show/sources/source.ts';
 	import { MOST_PICTURE_TRACKS, planTracks } from '../../../core/show/delivery/tracks.ts';
 	import { askServer } from '../../ui/ask.ts';
-	import { durationOf, rateOf } from '../../ui/format.ts';
+	import { durationOf, rateOf } from '../../words/index.ts';
 	import NumberField from '../../ui/NumberField.svelte';
 	import TimedBar from '../../ui/TimedBar.svelte';
 	import { useDesk } from '../context.ts';
 	import Sheet from '../../ui/Sheet.svelte';
 	import Warning from '../../ui/Warning.svelte';
+	import { delivery as words } from '../../words/index.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);
@@ -51,35 +52,36 @@
 	const runs = (list: readonly number[]) => list.map((kbps) => (kbps / 1000).toFixed(1)).join(', ');
 </script>
 
-<Sheet title="How it is sent" onclose={() => session.sheet.close()}>
+<Sheet title={words.howSent} onclose={() => session.sheet.close()}>
 	<div class="grid gap-4">
 		<section class="grid gap-1">
-			<h3 class="font-semibold">The line</h3>
+			<h3 class="font-semibold">{words.line}</h3>
 			{#if newest}
 				{@const { kbps, steady } = judgeLine(newest)}
 				<p>
-					<span class="figures text-xl font-semibold">{rateOf(kbps)}</span> upload{steady ? '' : ', unsteady'}
+					<span class="figures text-xl font-semibold">{rateOf(kbps)}</span>
+					{steady ? words.upload : words.unsteadyUpload}
 				</p>
 				<p class="text-xs text-gray-300">
-					{format(newest.at, 'd MMM, HH:mm')}: {runs(newest.runsKbps)} Mbit/s.
-					{#if !steady}The runs disagree, so the lowest counts. Is somebody else using the line?{/if}
+					{words.measuredAt(format(newest.at, 'd MMM, HH:mm'), runs(newest.runsKbps))}
+					{#if !steady}{words.runsDisagreeLowestCountsSomebody}{/if}
 				</p>
 			{:else}
-				<p class="text-gray-300">Not measured yet.</p>
+				<p class="text-gray-300">{words.notMeasuredYet}</p>
 			{/if}
 			{#if measuring}
-				<TimedBar label="Sending for {MEASURES_S} s…" seconds={MEASURES_S} />
+				<TimedBar label={words.sendingS(MEASURES_S)} seconds={MEASURES_S} />
 			{:else}
-				<Button disabled={session.isOnAir} onclick={measure}>Measure the line</Button>
-				{#if session.isOnAir}<p class="text-xs text-gray-300">The broadcast needs the whole line now.</p>{/if}
+				<Button disabled={session.isOnAir} onclick={measure}>{words.measureLine}</Button>
+				{#if session.isOnAir}<p class="text-xs text-gray-300">{words.broadcastNeedsWholeLineNow}</p>{/if}
 			{/if}
 			{#if problem}<Warning urgent>{problem}</Warning>{/if}
 			{#if lines.length > 1}
-				<Fold title="Measured before">
+				<Fold title={words.measuredBefore}>
 					<ul class="figures text-xs">
 						{#each lines.slice(0, -1).toReversed() as line, i (i)}
 							<li class="flex justify-between">
-								<span>{format(line.at, 'd MMM, HH:mm')}</span><span>{runs(line.runsKbps)} Mbit/s</span>
+								<span>{format(line.at, 'd MMM, HH:mm')}</span><span>{words.mbitS(runs(line.runsKbps))}</span>
 							</li>
 						{/each}
 					</ul>
@@ -88,7 +90,7 @@
 		</section>
 
 		<section class="grid gap-1">
-			<h3 class="font-semibold">What that means for the picture</h3>
+			<h3 class="font-semibold">{words.whatMeansPicture}</h3>
 			<ul class="grid gap-1 text-sm">
 				{#each plan.reasons as reason, i (i)}<li>{reason}</li>{/each}
 			</ul>
@@ -99,37 +101,37 @@
 					disabled={session.isOnAir}
 					onchange={() => change({ chosenKbps: delivery.chosenKbps === null ? plan.renditions[0]!.kbps : null })}
 				/>
-				I choose the rate myself
+				{words.iChooseRateMyself}
 			</Label>
 			{#if delivery.chosenKbps !== null}
 				<NumberField
-					label="kbit/s"
+					label={words.kbitS}
 					value={delivery.chosenKbps}
 					min={100}
 					max={50_000}
 					onchange={(chosenKbps) => change({ chosenKbps })}
 				/>
 			{/if}
-			{#if session.isOnAir}<p class="text-xs text-gray-300">Changes count from the next broadcast on.</p>{/if}
+			{#if session.isOnAir}<p class="text-xs text-gray-300">{words.changesCountFromNextBroadcast}</p>{/if}
 		</section>
 
 		<section class="grid gap-1">
-			<h3 class="font-semibold">When the desk is away</h3>
+			<h3 class="font-semibold">{words.whenDeskAway}</h3>
 			<p class="text-xs text-gray-300">
-				If this tab is closed or its machine fails, viewers see a card and hear nothing, and nobody is disconnected.
+				{words.ifTabClosedOrMachine}
 			</p>
 			<Select
 				size="sm"
 				placeholder=""
-				aria-label="Card that viewers see"
+				aria-label={words.cardViewersSee}
 				value={delivery.holdingId ?? ''}
 				onchange={({ currentTarget }) => change({ holdingId: currentTarget.value || null })}
 			>
-				<option value="">“Back shortly”, made by Bivvo</option>
+				<option value="">{words.backShortlyMadeByBivvo}</option>
 				{#each cards as { id, name } (id)}<option value={id}>{name}</option>{/each}
 			</Select>
 			<NumberField
-				label="Ends by itself after, min"
+				label={words.endsByItselfAfterMin}
 				value={delivery.holdMinutes}
 				min={1}
 				max={240}
@@ -138,20 +140,20 @@
 		</section>
 
 		<section class="grid gap-1">
-			<h3 class="font-semibold">The recording</h3>
+			<h3 class="font-semibold">{words.recording}</h3>
 			<Checkbox
 				checked={delivery.records}
 				disabled={session.isOnAir}
-				onchange={() => change({ records: !delivery.records })}>Record the program while on air</Checkbox
+				onchange={() => change({ records: !delivery.records })}>{words.recordProgramWhileOnAir}</Checkbox
 			>
-			{#if !delivery.records}<Warning tone="air">Nothing is recorded.</Warning>{/if}
+			{#if !delivery.records}<Warning tone="air">{words.nothingRecorded}</Warning>{/if}
 			{#if delivery.records}
-				<Fold title={`Also recorded separately: ${apartCount || 'nothing'}`}>
+				<Fold title={words.alsoRecordedSeparately(apartCount || words.nothing)}>
 					<p class="py-1 text-xs text-gray-300">
-						For editing later: one file each, all starting at the same instant.
-						{#if pictureTracks.length > 0}Pictures have {pictureTracks[0]!.maxHeight} lines, so that this machine keeps up.{/if}
+						{words.editingLaterOneFileEach}
+						{#if pictureTracks.length > 0}{words.picturesLinesMachineKeepsUp(pictureTracks[0]!.maxHeight)}{/if}
 					</p>
-					{#each [{ title: 'Pictures', list: pictures, key: 'sourceIds' as const }, { title: 'Sounds', list: show.setup.channels, key: 'channelIds' as const }] as { title, list, key } (key)}
+					{#each [{ title: words.pictures, list: pictures, key: 'sourceIds' as const }, { title: words.sounds, list: show.setup.channels, key: 'channelIds' as const }] as { title, list, key } (key)}
 						<fieldset>
 							<legend class="flex w-full items-center justify-between font-semibold">
 								{title}
@@ -164,7 +166,7 @@
 												...delivery.apart,
 												[key]: chosen(key, list) > 0 ? [] : list.slice(0, MOST[key]).map(({ id }) => id),
 											},
-										})}>{chosen(key, list) > 0 ? 'None' : 'All'}</Button
+										})}>{chosen(key, list) > 0 ? words.none : words.all}</Button
 								>
 							</legend>
 							{#each list as { id, name } (id)}
@@ -179,13 +181,13 @@
 									{name}
 								</Label>
 							{:else}
-								<p class="text-xs text-gray-300">There are none.</p>
+								<p class="text-xs text-gray-300">{words.thereNone}</p>
 							{/each}
 						</fieldset>
 					{/each}
 				</Fold>
 			{/if}
-			{#if roomS !== null}<p class="text-xs text-gray-300">The disk has room for {durationOf(roomS)}.</p>{/if}
+			{#if roomS !== null}<p class="text-xs text-gray-300">{words.diskRoom(durationOf(roomS))}</p>{/if}
 		</section>
 	</div>
 </Sheet>

@@ -8,6 +8,7 @@
 	import { useDesk } from '../context.ts';
 	import { newId } from '../../show/new-id.ts';
 	import Warning from '../../ui/Warning.svelte';
+	import { delivery as words } from '../../words/index.ts';
 
 	interface Props {
 		/** The destination to change, or null for a new one. */
@@ -65,7 +66,7 @@
 				body: '{}',
 			});
 			if (response.ok) key = ((await response.json()) as { key: string }).key;
-			else problem = 'The key could not be fetched. Try again.';
+			else problem = words.keyNotFetched;
 		}
 		keyShown = !keyShown;
 	}
@@ -97,7 +98,7 @@
 		if (!destination) return;
 		const { id: destinationId, name } = destination;
 		open = false;
-		session.doWithUndo({ type: 'removeDestination', destinationId }, `${name} was removed.`);
+		session.doWithUndo({ type: 'removeDestination', destinationId }, words.removed(name));
 	}
 
 	// What was typed is not kept in a closed dialog: a key must not wait there.
@@ -108,29 +109,29 @@
 	});
 </script>
 
-<Modal bind:open size="md" title={destination ? `Change ${destination.name}` : 'Add a destination'}>
+<Modal bind:open size="md" title={destination ? words.change(destination.name) : words.addDestination}>
 	<form id="destination-form" class="grid gap-3" onsubmit={save} autocomplete="off">
 		<Label>
-			Paste address and key together
+			{words.pasteAddressKeyTogether}
 			<Textarea
 				bind:value={pasted}
 				rows={2}
 				class="mt-1 w-full"
-				placeholder="Paste here what the host shows you; the fields below fill themselves"
+				placeholder={words.pasteHereWhatHostShows}
 				oninput={() => setTimeout(takePasted)}
 			/>
 		</Label>
 		<Label>
-			Name
-			<Input bind:value={name} required maxlength={120} class="mt-1" placeholder="Ridge Channel" />
+			{words.name}
+			<Input bind:value={name} required maxlength={120} class="mt-1" placeholder={words.ridgeChannel} />
 		</Label>
 		<Label>
-			Server address
+			{words.serverAddress}
 			<Input bind:value={address} required class="figures mt-1" placeholder="rtmp://host.example/live" />
 			{#if addressProblem}<Helper class="mt-1 font-semibold text-lamp">{addressProblem}</Helper>{/if}
 		</Label>
 		<div>
-			<Label for="destination-key">Key</Label>
+			<Label for="destination-key">{words.key}</Label>
 			<div class="mt-1 flex gap-2">
 				<Input
 					id="destination-key"
@@ -139,59 +140,59 @@
 					class="figures"
 					autocomplete="off"
 					spellcheck="false"
-					placeholder={destination?.hasKey ? 'Stored. Paste here only to replace it' : 'Paste the key'}
+					placeholder={destination?.hasKey ? words.storedPasteHereOnlyReplace : words.pasteKey}
 					oninput={() => {
 						keyTouched = true;
 						key = cleanKey(key);
 					}}
 				/>
 				<Button size="sm" class="shrink-0" aria-pressed={keyShown} onclick={showKey}
-					>{keyShown ? 'Hide' : 'Show'}</Button
+					>{keyShown ? words.hide : words.show}</Button
 				>
 			</div>
-			<Helper class="mt-1">Spaces and line breaks are removed. Anybody who has the key can stream in your name.</Helper>
+			<Helper class="mt-1">{words.spacesLineBreaksRemovedAnybody}</Helper>
 		</div>
 		<div class="grid grid-cols-2 gap-3">
 			<Label>
-				User name, if the host asks
+				{words.userNameIfHostAsks}
 				<Input bind:value={userName} class="mt-1" autocomplete="off" />
 			</Label>
 			<Label>
-				Password
+				{words.password}
 				<Input
 					type="password"
 					bind:value={password}
 					class="mt-1"
 					autocomplete="new-password"
-					placeholder={destination?.userName ? 'Stored' : ''}
+					placeholder={destination?.userName ? words.stored : ''}
 				/>
 			</Label>
 		</div>
 		<fieldset class="grid grid-cols-3 gap-3">
-			<legend class="col-span-3 pb-1 text-sm text-gray-900 dark:text-paper">Limits of the host, if it names any</legend>
+			<legend class="col-span-3 pb-1 text-sm text-gray-900 dark:text-paper">{words.limitsHostIfNamesAny}</legend>
 			<Label>
-				Lines
+				{words.lines}
 				<Input type="number" min={120} max={4320} bind:value={maxHeight} class="figures mt-1" placeholder="1080" />
 			</Label>
 			<Label>
-				Total Mbit/s
+				{words.totalMbitS}
 				<Input type="number" min={0.2} max={100} step="any" bind:value={maxMbps} class="figures mt-1" placeholder="6" />
 			</Label>
 			<Label>
-				Frames per second
+				{words.framesPerSecond}
 				<Input type="number" min={10} max={120} bind:value={maxFps} class="figures mt-1" placeholder="60" />
 			</Label>
 		</fieldset>
 		<Label>
-			Address of its account, if it has one
+			{words.addressAccountIfOne}
 			<Input bind:value={accountUrl} class="figures mt-1" placeholder="https://host.example/account/ridge" />
-			<Helper class="mt-1">Then the desk knows whether viewers see the stream, and how many do.</Helper>
+			<Helper class="mt-1">{words.thenDeskKnowsWhetherViewers}</Helper>
 		</Label>
 		{#if problem}<Warning urgent>{problem}</Warning>{/if}
 	</form>
 	{#snippet footer()}
-		<Button look="main" form="destination-form" disabled={saving}>{saving ? 'Saving…' : 'Save'}</Button>
-		<Button onclick={() => (open = false)}>Cancel</Button>
-		{#if destination}<Button class="ml-auto" onclick={remove} disabled={session.isOnAir}>Remove</Button>{/if}
+		<Button look="main" form="destination-form" disabled={saving}>{saving ? words.saving : words.save}</Button>
+		<Button onclick={() => (open = false)}>{words.cancel}</Button>
+		{#if destination}<Button class="ml-auto" onclick={remove} disabled={session.isOnAir}>{words.remove}</Button>{/if}
 	{/snippet}
 </Modal>

@@ -4,13 +4,14 @@
 	import Button from '../../ui/Button.svelte';
 	import type { Destination } from '../../../core/show/state.ts';
 	import { askServer } from '../../ui/ask.ts';
-	import { rateOf } from '../../ui/format.ts';
+	import { rateOf } from '../../words/index.ts';
 	import AddDestination from './AddDestination.svelte';
 	import DestinationForm from './DestinationForm.svelte';
 	import DetailsForm from './DetailsForm.svelte';
 	import { phaseWord } from './phases.ts';
 	import { useDesk } from '../context.ts';
 	import { format } from 'date-fns';
+	import { delivery as words } from '../../words/index.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);
@@ -45,17 +46,17 @@
 </script>
 
 <section class="panel" aria-labelledby="destinations">
-	<h2 id="destinations" class="panel-title">Where it goes</h2>
+	<h2 id="destinations" class="panel-title">{words.whereGoes}</h2>
 	<ul class="grid grid-cols-[minmax(0,1fr)]">
 		{#each show.setup.destinations as destination (destination.id)}
 			{@const status = statusOf(destination.id)}
 			<li class="flex items-start gap-1.5 border-t border-slate-rule py-1.5 pr-1.5 pl-3">
 				<Checkbox
 					class="mt-1 size-5 rounded-sm border-gray-400 bg-gray-700 text-primary-700"
-					aria-label="Send to {destination.name}"
+					aria-label={words.send(destination.name)}
 					checked={destination.ticked}
 					disabled={session.isOnAir}
-					title={session.isOnAir ? 'This can be changed when off air' : ''}
+					title={session.isOnAir ? words.canChangedWhenOffAir : ''}
 					onchange={() =>
 						session.do({ type: 'tickDestination', destinationId: destination.id, ticked: !destination.ticked })}
 				/>
@@ -63,35 +64,35 @@
 					<p class="truncate font-semibold">{destination.name}</p>
 					<p class="figures text-xs text-gray-300">
 						{#if status?.phase === 'live'}
-							live, {rateOf(status.rateKbps)}
+							{words.live(rateOf(status.rateKbps))}
 							{#if session.isRehearsing}
 								<a
 									class="block underline"
 									href="/events/{session.eventId}/rehearsal/{destination.id}"
 									target="_blank"
-									rel="noreferrer">watch the rehearsal</a
+									rel="noreferrer">{words.watchRehearsal}</a
 								>
 							{/if}
 							{#if status.audience?.public === false}
-								<span class="block text-lamp">▲ not public yet</span>
+								<span class="block text-lamp">{words.notPublicYet}</span>
 							{:else if status.audience}
-								<span class="block">{status.audience.viewers} watching</span>
+								<span class="block">{words.watching(status.audience.viewers)}</span>
 							{/if}
 						{:else if !destination.hasKey}
-							<span class="text-lamp">▲ no key yet</span>
+							<span class="text-lamp">{words.noKeyYet}</span>
 						{:else if destination.ticked}
 							{phaseWord(status, session.isOnAir)}
 						{:else}
-							not for this event
+							{words.notEvent}
 						{/if}
 					</p>
 					{#if tests[destination.id] && !session.isOnAir}
 						{@const tested = tests[destination.id]!}
 						<p class="text-xs" role="status">
 							{#if tested === 'running'}
-								Asking the host…
+								{words.askingHost}
 							{:else if tested.problem === null}
-								✓ {format(tested.at, 'HH:mm')}: it accepts the stream
+								{words.acceptsStream(format(tested.at, 'HH:mm'))}
 							{:else}
 								<span class="text-lamp">▲ {tested.problem}</span>
 							{/if}
@@ -102,8 +103,8 @@
 					<Button
 						look="bare"
 						class="p-0.5 text-gray-300 hover:text-lamp"
-						aria-label="Details for viewers at {destination.name}"
-						hint="Title, description and who may see it"
+						aria-label={words.detailsViewersAt(destination.name)}
+						hint={words.titleDescriptionWhoMaySee}
 						onclick={() => {
 							told = destination;
 							detailsOpen = true;
@@ -115,7 +116,7 @@
 				<Button
 					look="bare"
 					class="p-0.5 text-gray-300 hover:text-lamp"
-					aria-label="Change {destination.name}"
+					aria-label={words.change(destination.name)}
 					onclick={() => edit(destination)}
 				>
 					<EditOutline class="size-5" />
@@ -123,7 +124,7 @@
 			</li>
 		{:else}
 			<li class="border-t border-slate-rule px-3 py-2 text-sm text-gray-300">
-				No destination yet. Add the host that your viewers use.
+				{words.noDestinationYetAddHost}
 			</li>
 		{/each}
 	</ul>
@@ -132,17 +133,17 @@
 			size="sm"
 			class="col-span-2"
 			disabled={session.isOnAir}
-			hint={session.isOnAir ? 'This can be done when off air' : ''}
-			onclick={() => (addOpen = true)}>Add a destination</Button
+			hint={session.isOnAir ? words.canDoneWhenOffAir : ''}
+			onclick={() => (addOpen = true)}>{words.addDestination}</Button
 		>
 		<Button
 			size="sm"
 			disabled={session.isOnAir || testing || ticked.length === 0}
-			aria-label="Test without going on air"
-			hint="Asks each ticked host whether it would accept the stream. Nothing is sent."
-			onclick={testAll}>{testing ? 'Testing…' : 'Test'}</Button
+			aria-label={words.testWithoutGoingOnAir}
+			hint={words.asksEachTickedHostWhether}
+			onclick={testAll}>{testing ? words.testing : words.test}</Button
 		>
-		<Button size="sm" onclick={() => session.sheet.editDelivery()}>How it is sent…</Button>
+		<Button size="sm" onclick={() => session.sheet.editDelivery()}>{words.howSentMenu}</Button>
 	</div>
 </section>
 

@@ -7,6 +7,7 @@
 	import { askServer } from '../../ui/ask.ts';
 	import { useDesk } from '../context.ts';
 	import Warning from '../../ui/Warning.svelte';
+	import { delivery as words } from '../../words/index.ts';
 
 	interface Props {
 		destination: Destination;
@@ -17,9 +18,9 @@
 	const show = $derived(session.state);
 
 	const WORDS = {
-		public: 'Everybody',
-		unlisted: 'Everybody who has the link',
-		private: 'Nobody but the owners of the account',
+		public: words.everybody,
+		unlisted: words.everybodyWhoLink,
+		private: words.nobodyButOwnersAccount,
 	} as const satisfies Record<Details['visibility'], string>;
 	const start = untrack(() => destination.details);
 	let title = $state(start?.title ?? untrack(() => show.setup.title));
@@ -38,33 +39,33 @@
 		problem = 'problem' in result ? result.problem : '';
 		if (problem !== '') return;
 		open = false;
-		session.notify(`${destination.name} knows of ${title}. It gave address and key for it.`);
+		session.notify(words.knowsGaveAddressKey(destination.name, title));
 	}
 </script>
 
-<Modal bind:open size="md" title="Details for viewers at {destination.name}">
+<Modal bind:open size="md" title={words.detailsViewersAt(destination.name)}>
 	<form id="details-form" class="grid gap-3" onsubmit={send}>
-		<Label>Title<Input bind:value={title} required maxlength={120} class="mt-1" /></Label>
+		<Label>{words.title}<Input bind:value={title} required maxlength={120} class="mt-1" /></Label>
 		<Label>
-			Description
+			{words.description}
 			<Textarea bind:value={description} rows={3} maxlength={2000} class="mt-1 w-full dark:bg-gray-700" />
 		</Label>
 		<div class="grid grid-cols-2 gap-3">
 			<Label>
-				Who may see it
+				{words.whoMaySee}
 				<Select size="sm" placeholder="" class="mt-1" bind:value={visibility}>
 					{#each VISIBILITIES as each (each)}<option value={each}>{WORDS[each]}</option>{/each}
 				</Select>
 			</Label>
-			<Label>Starts<Input type="datetime-local" bind:value={plannedAt} class="mt-1" /></Label>
+			<Label>{words.starts}<Input type="datetime-local" bind:value={plannedAt} class="mt-1" /></Label>
 		</div>
-		<Helper>The host answers with the address and the key for this broadcast; they are stored at once.</Helper>
+		<Helper>{words.hostAnswersWithAddressKey}</Helper>
 		{#if problem}<Warning urgent>{problem}</Warning>{/if}
 	</form>
 	{#snippet footer()}
 		<Button look="main" form="details-form" disabled={busy || session.isOnAir}
-			>{busy ? 'Sending…' : destination.details ? 'Send to the host again' : 'Send to the host'}</Button
+			>{busy ? words.sending : destination.details ? words.sendHostAgain : words.sendHost}</Button
 		>
-		<Button onclick={() => (open = false)}>Cancel</Button>
+		<Button onclick={() => (open = false)}>{words.cancel}</Button>
 	{/snippet}
 </Modal>

@@ -3,6 +3,7 @@
 	import Button from '../../ui/Button.svelte';
 	import { format } from 'date-fns';
 	import { useDesk } from '../context.ts';
+	import { delivery as words } from '../../words/index.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);
@@ -11,13 +12,13 @@
 	const nameOf = (id: string) => show.setup.destinations.find((each) => each.id === id)?.name ?? '';
 
 	function hide(id: string, from: string) {
-		session.doWithUndo({ type: 'hideMessage', messageId: id, hidden: true }, `What ${from} wrote is hidden here.`);
+		session.doWithUndo({ type: 'hideMessage', messageId: id, hidden: true }, words.whatWroteHiddenHere(from));
 	}
 </script>
 
 {#if seen.length > 0}
 	<section class="panel" aria-labelledby="viewers-write">
-		<h2 id="viewers-write" class="panel-title">Viewers write</h2>
+		<h2 id="viewers-write" class="panel-title">{words.viewersWrite}</h2>
 		<ul class="grid max-h-56 overflow-y-auto" aria-live="polite">
 			{#each seen.toReversed() as { id, destinationId, at, from, text } (id)}
 				<li class="border-t border-slate-rule px-3 py-1.5 text-sm">
@@ -27,8 +28,8 @@
 						<Button
 							look="bare"
 							class="text-xs text-gray-300 underline hover:text-lamp"
-							aria-label="Hide what {from} wrote"
-							onclick={() => hide(id, from)}>Hide</Button
+							aria-label={words.hideWhatWrote(from)}
+							onclick={() => hide(id, from)}>{words.hide}</Button
 						>
 					</p>
 					<p class="break-words">{text}</p>

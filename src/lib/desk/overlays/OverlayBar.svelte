@@ -4,6 +4,7 @@
 	import Button from '../../ui/Button.svelte';
 	import { isShown, type Overlay } from '../../../core/show/overlays/overlay.ts';
 	import { useDesk } from '../context.ts';
+	import { overlays as words } from '../../words/index.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);
@@ -22,14 +23,14 @@
 		session.do(shown(overlay) ? { type: 'hideOverlay', overlayId } : { type: 'showOverlay', overlayId });
 	}
 	const labelOf = (overlay: Overlay) =>
-		overlay.kind === 'lowerThird' ? (personOf(overlay)?.name ?? 'nobody chosen') : overlay.name;
+		overlay.kind === 'lowerThird' ? (personOf(overlay)?.name ?? words.nobodyChosen) : overlay.name;
 </script>
 
 <section
 	class="col-span-3 flex items-center gap-2 overflow-x-auto border-t border-slate-rule bg-slate-panel px-2 py-1.5"
-	aria-label="Overlays"
+	aria-label={words.overlays}
 >
-	<h2 class="text-sm font-semibold text-gray-300">Above the picture</h2>
+	<h2 class="text-sm font-semibold text-gray-300">{words.abovePicture}</h2>
 	{#each show.setup.overlays as overlay (overlay.id)}
 		<span class="flex items-center">
 			<Button
@@ -39,7 +40,7 @@
 				disabled={overlay.kind === 'lowerThird' && !personOf(overlay)}
 				onpress={() => toggle(overlay)}
 			>
-				{shown(overlay) ? 'Hide' : 'Show'}
+				{shown(overlay) ? words.hide : words.show}
 				{labelOf(overlay)}
 			</Button>
 			{#if overlay.kind === 'lowerThird' && show.setup.people.length > 0}
@@ -47,7 +48,7 @@
 					size="sm"
 					placeholder=""
 					class="w-9"
-					aria-label="Who is named by {overlay.name}"
+					aria-label={words.whoNamedBy(overlay.name)}
 					value={overlay.personId ?? ''}
 					onchange={({ currentTarget }) =>
 						session.do(
@@ -62,7 +63,7 @@
 			{/if}
 		</span>
 	{:else}
-		<span class="text-sm text-gray-300">Nothing yet.</span>
+		<span class="text-sm text-gray-300">{words.nothingYet}</span>
 	{/each}
 	{#each show.setup.patches as patch (patch.id)}
 		<Button
@@ -71,11 +72,11 @@
 			aria-pressed={patch.on}
 			onpress={() => session.do({ type: 'changePatch', patch: { ...patch, on: !patch.on } })}
 		>
-			{patch.on ? '▩ Patched:' : 'Patch'}
+			{patch.on ? words.patched : words.patch}
 			{patch.name}
 		</Button>
 	{/each}
 	<Button size="sm" class="ml-auto whitespace-nowrap" onclick={() => session.sheet.editOverlays()}
-		>Names and overlays…</Button
+		>{words.namesOverlaysMenu}</Button
 	>
 </section>

@@ -12,6 +12,7 @@
 	import { useDesk } from '../context.ts';
 	import { newId } from '../../show/new-id.ts';
 	import Sheet from '../../ui/Sheet.svelte';
+	import { overlays as words } from '../../words/index.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);
@@ -23,11 +24,11 @@
 		session.do({ type: 'changePerson', person: { ...person, ...part } });
 	}
 	function removePerson({ id: personId, name }: Person) {
-		session.doWithUndo({ type: 'removePerson', personId }, `${name} was removed.`);
+		session.doWithUndo({ type: 'removePerson', personId }, words.removed(name));
 	}
 	const change = (overlay: Overlay) => session.do({ type: 'changeOverlay', overlay });
 	function remove({ id: overlayId, name }: Overlay) {
-		session.doWithUndo({ type: 'removeOverlay', overlayId }, `${name} was deleted.`);
+		session.doWithUndo({ type: 'removeOverlay', overlayId }, words.deleted(name));
 	}
 
 	const common = { reach: 'every' as const, showMs: 0, move: 'fade' as const };
@@ -41,7 +42,7 @@
 				overlay: {
 					...common,
 					id,
-					name: 'Who is speaking',
+					name: words.whoIsSpeaking,
 					kind: 'lowerThird',
 					move: 'rise',
 					showMs: 8000,
@@ -52,23 +53,23 @@
 		else if (kind === 'ticker')
 			session.do({
 				type: 'addOverlay',
-				overlay: { ...common, id, name: 'Ticker', kind: 'ticker', text: 'What viewers should know' },
+				overlay: { ...common, id, name: words.ticker, kind: 'ticker', text: words.whatViewersShouldKnow },
 			});
 		else if (source) {
 			const box = kind === 'logo' ? CORNER : { ...WHOLE };
-			const name = kind === 'logo' ? 'Logo' : 'Frame';
+			const name = kind === 'logo' ? words.logoName : words.frameName;
 			session.do({
 				type: 'addOverlay',
 				overlay: { ...common, id, name, kind: 'picture', sourceId: source.id, box, fit: 'fit' },
 			});
-		} else session.notify('Add a still or a card as a source first.');
+		} else session.notify(words.addStillOrCardAs);
 	}
 	function addPatch() {
 		session.do({
 			type: 'addPatch',
 			patch: {
 				id: newId(),
-				name: 'Program',
+				name: words.programName,
 				sourceId: null,
 				area: { x: 0.3, y: 0.3, width: 0.4, height: 0.4 },
 				style: 'blur',
@@ -78,55 +79,55 @@
 			},
 		});
 	}
-	const KINDS = { lowerThird: 'Lower third', ticker: 'Ticker', picture: 'Picture' } as const;
+	const KINDS = { lowerThird: words.lowerThird, ticker: words.ticker, picture: words.picture } as const;
 </script>
 
-<Sheet title="Names and overlays" onclose={() => session.sheet.close()}>
+<Sheet title={words.namesOverlays} onclose={() => session.sheet.close()}>
 	<div class="grid gap-4">
 		<section class="grid gap-1">
-			<h3 class="font-semibold">People</h3>
+			<h3 class="font-semibold">{words.people}</h3>
 			{#each show.setup.people as person (person.id)}
 				<div class="grid gap-1 rounded-sm border border-slate-rule p-1">
 					<div class="flex gap-1">
 						<Input
 							size="sm"
-							aria-label="Name"
+							aria-label={words.name}
 							maxlength={120}
 							value={person.name}
 							onchange={({ currentTarget }) =>
 								currentTarget.value.trim() && changePerson(person, { name: currentTarget.value.trim() })}
 						/>
-						<Button look="icon" aria-label="Remove {person.name}" onclick={() => removePerson(person)}>
+						<Button look="icon" aria-label={words.remove(person.name)} onclick={() => removePerson(person)}>
 							<TrashBinOutline class="size-4" />
 						</Button>
 					</div>
 					<Input
 						size="sm"
-						aria-label="Role of {person.name}"
-						placeholder="role, place"
+						aria-label={words.role(person.name)}
+						placeholder={words.rolePlace}
 						maxlength={160}
 						value={person.role}
 						onchange={({ currentTarget }) => changePerson(person, { role: currentTarget.value.trim() })}
 					/>
 				</div>
 			{:else}
-				<p class="border-2 border-dashed border-gray-500 p-2 text-gray-300">Nobody yet. Who will speak or sing?</p>
+				<p class="border-2 border-dashed border-gray-500 p-2 text-gray-300">{words.nobodyYetWhoWillSpeak}</p>
 			{/each}
 			<Button
 				size="xs"
-				onclick={() => session.do({ type: 'addPerson', person: { id: newId(), name: 'New name', role: '' } })}
-				>Add a person</Button
+				onclick={() => session.do({ type: 'addPerson', person: { id: newId(), name: words.newName, role: '' } })}
+				>{words.addPerson}</Button
 			>
 		</section>
 
 		<section class="grid gap-2">
-			<h3 class="font-semibold">Overlays, from back to front</h3>
+			<h3 class="font-semibold">{words.overlaysFromBackFront}</h3>
 			{#each show.setup.overlays as overlay, at (overlay.id)}
 				<div class="grid gap-1 rounded-sm border border-slate-rule p-1.5">
 					<div class="flex items-center gap-0.5">
 						<Input
 							size="sm"
-							aria-label="Name of the overlay"
+							aria-label={words.nameOverlay}
 							maxlength={120}
 							value={overlay.name}
 							onchange={({ currentTarget }) =>
@@ -134,17 +135,17 @@
 						/>
 						<Button
 							look="icon"
-							aria-label="{overlay.name} to the back"
+							aria-label={words.back(overlay.name)}
 							onclick={() => session.do({ type: 'moveOverlay', overlayId: overlay.id, at: Math.max(0, at - 1) })}
 							><ArrowUpOutline class="size-4" /></Button
 						>
 						<Button
 							look="icon"
-							aria-label="{overlay.name} to the front"
+							aria-label={words.front(overlay.name)}
 							onclick={() => session.do({ type: 'moveOverlay', overlayId: overlay.id, at: at + 1 })}
 							><ArrowDownOutline class="size-4" /></Button
 						>
-						<Button look="icon" aria-label="Delete {overlay.name}" onclick={() => remove(overlay)}
+						<Button look="icon" aria-label={words.deleteIt(overlay.name)} onclick={() => remove(overlay)}
 							><TrashBinOutline class="size-4" /></Button
 						>
 					</div>
@@ -154,7 +155,7 @@
 							class="w-full"
 							rows={3}
 							maxlength={600}
-							aria-label="Text of {overlay.name}"
+							aria-label={words.text(overlay.name)}
 							value={overlay.text}
 							onchange={({ currentTarget }) => change({ ...overlay, text: currentTarget.value })}
 						></Textarea>
@@ -162,13 +163,13 @@
 						<Select
 							size="sm"
 							placeholder=""
-							aria-label="Picture of {overlay.name}"
+							aria-label={words.pictureOf(overlay.name)}
 							value={overlay.sourceId}
 							onchange={({ currentTarget }) => change({ ...overlay, sourceId: currentTarget.value })}
 						>
 							{#each withPicture as { id, name } (id)}<option value={id}>{name}</option>{/each}
 						</Select>
-						{#each [['x', 'From the left'], ['y', 'From the top'], ['width', 'Width'], ['height', 'Height']] as const as [side, label] (side)}
+						{#each [['x', words.fromLeft], ['y', words.fromTop], ['width', words.width], ['height', words.height]] as const as [side, label] (side)}
 							<NumberField
 								{label}
 								min={side === 'x' || side === 'y' ? -100 : 1}
@@ -183,16 +184,16 @@
 						<Select
 							size="sm"
 							placeholder=""
-							aria-label="Side of {overlay.name}"
+							aria-label={words.side(overlay.name)}
 							value={overlay.side}
 							onchange={({ currentTarget }) => change({ ...overlay, side: currentTarget.value as 'left' | 'right' })}
 						>
-							<option value="left">At the left</option>
-							<option value="right">At the right</option>
+							<option value="left">{words.atLeft}</option>
+							<option value="right">{words.atRight}</option>
 						</Select>
 					{/if}
 					<NumberField
-						label="Shown for (0: until hidden)"
+						label={words.shown0UntilHidden}
 						min={0}
 						max={600}
 						unit="s"
@@ -202,19 +203,19 @@
 					<Select
 						size="sm"
 						placeholder=""
-						aria-label="How {overlay.name} comes in"
+						aria-label={words.howComesIn(overlay.name)}
 						value={overlay.move}
 						onchange={({ currentTarget }) => change({ ...overlay, move: currentTarget.value as Overlay['move'] })}
 					>
-						<option value="fade">Fades in</option>
-						<option value="rise">Rises in</option>
-						<option value="none">Appears at once</option>
+						<option value="fade">{words.fadesIn}</option>
+						<option value="rise">{words.risesIn}</option>
+						<option value="none">{words.appearsAtOnce}</option>
 					</Select>
-					<Fold title={overlay.reach === 'every' ? 'In every scene' : `In ${overlay.reach.length} scenes`}>
+					<Fold title={overlay.reach === 'every' ? words.inEveryScene : words.inScenes(overlay.reach.length)}>
 						<Checkbox
 							checked={overlay.reach === 'every'}
 							onchange={() => change({ ...overlay, reach: overlay.reach === 'every' ? [] : 'every' })}
-							>Every scene</Checkbox
+							>{words.everyScene}</Checkbox
 						>
 						{#if overlay.reach !== 'every'}
 							{#each show.setup.scenes as { id, name } (id)}
@@ -233,21 +234,21 @@
 				</div>
 			{/each}
 			<div class="flex flex-wrap gap-1">
-				<Button size="xs" onclick={() => add('lowerThird')}>Add a lower third</Button>
-				<Button size="xs" onclick={() => add('ticker')}>a ticker</Button>
-				<Button size="xs" onclick={() => add('logo')}>a logo</Button>
-				<Button size="xs" onclick={() => add('frame')}>a frame</Button>
+				<Button size="xs" onclick={() => add('lowerThird')}>{words.addLowerThird}</Button>
+				<Button size="xs" onclick={() => add('ticker')}>{words.addTicker}</Button>
+				<Button size="xs" onclick={() => add('logo')}>{words.logo}</Button>
+				<Button size="xs" onclick={() => add('frame')}>{words.frame}</Button>
 			</div>
 		</section>
 
 		<section class="grid gap-1">
-			<h3 class="font-semibold">Patches on the program</h3>
+			<h3 class="font-semibold">{words.patchesOnProgram}</h3>
 			{#each onProgram as patch (patch.id)}<PatchFields
 					{patch}
 					onchange={(changed) => session.do({ type: 'changePatch', patch: changed })}
 				/>{/each}
-			<Button size="xs" onclick={addPatch}>Add a patch</Button>
-			<p class="text-xs text-gray-300">A patch on a source, in its own sheet, holds wherever that source is shown.</p>
+			<Button size="xs" onclick={addPatch}>{words.addPatch}</Button>
+			<p class="text-xs text-gray-300">{words.patchOnSourceInOwn}</p>
 		</section>
 	</div>
 </Sheet>

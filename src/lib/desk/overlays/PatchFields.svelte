@@ -6,6 +6,7 @@
 	import { PATCH_STYLES, type PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
 	import SliderField from '../../ui/SliderField.svelte';
 	import { useDesk } from '../context.ts';
+	import { overlays as words } from '../../words/index.ts';
 
 	interface Props {
 		patch: PrivacyPatch;
@@ -16,31 +17,31 @@
 
 	const change = (part: Partial<PrivacyPatch>, done = true) => onchange({ ...patch, ...part }, done);
 	function remove() {
-		session.doWithUndo({ type: 'removePatch', patchId: patch.id }, `The patch ${patch.name} was removed.`);
+		session.doWithUndo({ type: 'removePatch', patchId: patch.id }, words.patchRemoved(patch.name));
 	}
-	const STYLES = { blur: 'Blurred', mosaic: 'Mosaic', solid: 'Solid' } as const;
+	const STYLES = { blur: words.blurred, mosaic: words.mosaic, solid: words.solid } as const;
 </script>
 
 <div class="grid gap-1 rounded-sm border border-slate-rule p-1.5">
 	<div class="flex items-center gap-1">
 		<Input
 			size="sm"
-			aria-label="Name of the patch"
+			aria-label={words.namePatch}
 			maxlength={120}
 			value={patch.name}
 			onchange={({ currentTarget }) => currentTarget.value.trim() && change({ name: currentTarget.value.trim() })}
 		/>
-		<Button look="icon" aria-label="Remove the patch {patch.name}" onclick={remove}
+		<Button look="icon" aria-label={words.removePatch(patch.name)} onclick={remove}
 			><TrashBinOutline class="size-4" /></Button
 		>
 	</div>
 	<Checkbox checked={patch.on} onchange={() => change({ on: !patch.on })}
-		>{patch.on ? 'Unreadable' : 'Off: everything can be read'}</Checkbox
+		>{patch.on ? words.unreadable : words.offEverythingCanRead}</Checkbox
 	>
 	<Select
 		size="sm"
 		placeholder=""
-		aria-label="Look of the patch"
+		aria-label={words.lookPatch}
 		value={patch.style}
 		onchange={({ currentTarget }) => change({ style: currentTarget.value as PrivacyPatch['style'] })}
 	>
@@ -48,7 +49,7 @@
 	</Select>
 	{#if patch.style !== 'solid'}
 		<SliderField
-			label="Strength"
+			label={words.strength}
 			min={1}
 			max={10}
 			step={1}
@@ -59,12 +60,12 @@
 	{/if}
 	{#if patch.sourceId !== null}
 		<Checkbox checked={patch.follow} onchange={() => change({ follow: !patch.follow })}
-			>Follows the page when it scrolls</Checkbox
+			>{words.followsPageWhenScrolls}</Checkbox
 		>
 	{/if}
 	{#if patch.sourceId === null}
 		<div class="grid grid-cols-2 gap-1">
-			{#each [['x', 'Left'], ['y', 'Top'], ['width', 'Width'], ['height', 'Height']] as const as [side, label] (side)}
+			{#each [['x', words.left], ['y', words.top], ['width', words.width], ['height', words.height]] as const as [side, label] (side)}
 				<Label class="flex items-center gap-1 text-xs dark:text-gray-300">
 					<span class="w-9">{label}</span>
 					<Input

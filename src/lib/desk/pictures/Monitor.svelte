@@ -3,6 +3,7 @@
 	import { untrack } from 'svelte';
 	import type { MonitorSubject } from '../../../engine/messages.ts';
 	import { useDesk } from '../context.ts';
+	import { pictures as words } from '../../words/index.ts';
 
 	interface Props {
 		subject: MonitorSubject;
@@ -25,10 +26,10 @@
 	const picture = $derived(session.show.state?.setup.picture ?? { width: 16, height: 9 });
 
 	const MARKS = {
-		onAir: { text: 'ON AIR', look: 'bg-air text-white dark:bg-air dark:text-white' },
-		rehearsal: { text: 'REHEARSAL', look: 'bg-paper text-ink dark:bg-paper dark:text-ink' },
-		program: { text: 'PROGRAM', look: 'bg-gray-700 text-paper dark:bg-gray-700 dark:text-paper' },
-		next: { text: 'NEXT', look: 'border border-lamp bg-ink text-lamp dark:bg-ink dark:text-lamp' },
+		onAir: { text: words.onAir, look: 'bg-air text-white dark:bg-air dark:text-white' },
+		rehearsal: { text: words.rehearsal, look: 'bg-paper text-ink dark:bg-paper dark:text-ink' },
+		program: { text: words.program, look: 'bg-gray-700 text-paper dark:bg-gray-700 dark:text-paper' },
+		next: { text: words.next, look: 'border border-lamp bg-ink text-lamp dark:bg-ink dark:text-lamp' },
 	} as const;
 
 	/** Gives the canvas to the engine, follows its size on the page, and takes it back at the end. */
@@ -64,14 +65,14 @@
 >
 	{#if session.engine}
 		{#key session.engine}
-			<canvas class="absolute inset-0 size-full" {@attach monitor} aria-label="Picture of {label}"></canvas>
+			<canvas class="absolute inset-0 size-full" {@attach monitor} aria-label={words.picture(label)}></canvas>
 		{/key}
 	{/if}
 	{#if empty || !session.engine}
 		<div
 			class="absolute inset-0 grid place-items-center border-2 border-dashed border-gray-500 p-2 text-center text-sm text-gray-300"
 		>
-			{session.isWatching ? 'Made in another tab' : empty ? 'Nothing here' : 'Starting…'}
+			{session.isWatching ? words.madeInAnotherTab : empty ? words.nothingHere : words.starting}
 		</div>
 	{/if}
 	{#if fault}
@@ -80,7 +81,7 @@
 	<p class="absolute top-0 left-0 flex max-w-full font-bold {compact ? 'text-xs' : 'text-sm'}">
 		{#if mark !== 'none'}
 			{@const { text, look } = MARKS[mark]}
-			<Badge params={{ duration: 0 }} class={look}>{mark === 'program' && !compact ? 'PROGRAM, not sent' : text}</Badge
+			<Badge params={{ duration: 0 }} class={look}>{mark === 'program' && !compact ? words.programNotSent : text}</Badge
 			>
 		{/if}
 		<span class="truncate bg-ink/85 px-2 py-0.5" title={label}>{label}</span>

@@ -4,6 +4,7 @@
 	import type { Yuv } from '../../../core/picture/colour.ts';
 	import Placer from './Placer.svelte';
 	import { useDesk } from '../context.ts';
+	import { pictures as words } from '../../words/index.ts';
 
 	interface Props {
 		sourceId: string;
@@ -19,7 +20,7 @@
 	async function pick(x: number, y: number) {
 		const colour = await session.engine?.pickColour(sourceId, x, y);
 		if (colour) onpick(colour);
-		else session.notify('There is no picture to pick from.');
+		else session.notify(words.thereNoPicturePickFrom);
 		open = false;
 	}
 </script>
@@ -28,7 +29,7 @@
 	<div class="aspect-video w-full">
 		<Placer
 			subject={{ sourceId }}
-			label="Picture to pick from"
+			label={words.picturePickFrom}
 			items={[]}
 			selected={null}
 			of={size?.width ? size : null}

@@ -9,6 +9,7 @@
 	import { takesSource } from './drag-source.ts';
 	import Monitor from './Monitor.svelte';
 	import { useDesk } from '../context.ts';
+	import { pictures as words } from '../../words/index.ts';
 
 	interface Item {
 		id: string;
@@ -203,7 +204,7 @@
 				role="presentation"
 				{...takes(index)}
 			>
-				Drop a source here
+				{words.dropSourceHere}
 			</div>
 		{/each}
 		{#each items as item (item.id)}
@@ -214,7 +215,7 @@
 					class="absolute cursor-move border-2 border-lamp outline-none"
 					data-box={item.id}
 					role="group"
-					aria-label="{item.name}, chosen. Arrow keys move it, with Shift they resize it."
+					aria-label={words.chosenArrowKeysMoveWith(item.name)}
 					tabindex="0"
 					onkeydown={(event) => nudge(event, item)}
 					{...takes(item.id)}
@@ -228,7 +229,7 @@
 					style:width={percent(item.box.width)}
 					style:height={percent(item.box.height)}
 					data-box={item.id}
-					aria-label="Choose {item.name}"
+					aria-label={words.choose(item.name)}
 					onclick={() => (selected = item.id)}
 					{...takes(item.id)}
 				></button>
@@ -238,7 +239,7 @@
 			<button
 				type="button"
 				class="absolute inset-0 z-[4000] cursor-crosshair"
-				aria-label="Pick a colour from the picture"
+				aria-label={words.pickColourFromPicture}
 				onpointerdown={pick}
 			></button>
 		{/if}

@@ -7,6 +7,7 @@
 	import type { Key } from '../../../core/show/scenes/scene.ts';
 	import SliderField from '../../ui/SliderField.svelte';
 	import PickColour from '../pictures/PickColour.svelte';
+	import { scenes as words } from '../../words/index.ts';
 
 	interface Props {
 		sourceId: string;
@@ -30,21 +31,21 @@
 	}
 </script>
 
-<Fold title="Make transparent" open={key !== null}>
+<Fold title={words.makeTransparent} open={key !== null}>
 	<div class="mt-1 grid gap-1">
 		<Select
 			size="sm"
 			placeholder=""
-			aria-label="What becomes transparent"
+			aria-label={words.whatBecomesTransparent}
 			value={key?.by ?? ''}
 			onchange={({ currentTarget }) => choose(currentTarget.value)}
 		>
-			<option value="">Nothing</option>
-			<option value="colour">One colour, such as a green cloth</option>
-			<option value="light">The dark parts, or the light ones</option>
+			<option value="">{words.nothing}</option>
+			<option value="colour">{words.oneColourSuchAsGreen}</option>
+			<option value="light">{words.darkPartsOrLightOnes}</option>
 		</Select>
 		{#if key}
-			<Checkbox bind:checked={showsOpacity}>Show the mask: white stays, black goes</Checkbox>
+			<Checkbox bind:checked={showsOpacity}>{words.showMaskWhiteStaysBlack}</Checkbox>
 		{/if}
 		{#if key?.by === 'colour'}
 			<div class="flex items-center justify-between gap-2">
@@ -52,13 +53,13 @@
 					size="sm"
 					type="color"
 					class="h-7 w-12 bg-transparent"
-					aria-label="Colour"
+					aria-label={words.colour}
 					value={key.colour}
 					onchange={({ currentTarget }) => onchange({ ...key, colour: currentTarget.value })}
 				/>
-				<Button size="xs" class="flex-1" onclick={() => (picking = true)}>Pick it from the picture</Button>
+				<Button size="xs" class="flex-1" onclick={() => (picking = true)}>{words.pickFromPicture}</Button>
 			</div>
-			{#each [['tolerance', 'Tolerance'], ['softness', 'Soft edge'], ['spill', 'Remove its spill']] as const as [name, label] (name)}
+			{#each [['tolerance', words.tolerance], ['softness', words.softEdge], ['spill', words.removeSpill]] as const as [name, label] (name)}
 				<SliderField
 					{label}
 					min={0}
@@ -69,13 +70,13 @@
 				/>
 			{/each}
 		{:else if key?.by === 'light'}
-			{#each [['low', 'Transparent at'], ['high', 'Solid from']] as const as [name, label] (name)}
+			{#each [['low', words.transparentAt], ['high', words.solidFrom]] as const as [name, label] (name)}
 				<SliderField
 					{label}
 					min={0}
 					max={1}
 					value={key[name]}
-					text="{percent(key[name])} light"
+					text={words.light(percent(key[name]))}
 					onchange={(value) => onchange({ ...key, [name]: value }, false)}
 				/>
 			{/each}
@@ -86,7 +87,7 @@
 {#if key?.by === 'colour' && picking}
 	<PickColour
 		{sourceId}
-		title="Press the colour that should become transparent"
+		title={words.pressColourShouldBecomeTransparent}
 		onpick={(colour) => onchange({ ...key, colour: hexOf(colour) })}
 		bind:open={picking}
 	/>

@@ -23,6 +23,7 @@
 	import TransitionFields from '../takes/TransitionFields.svelte';
 	import { useDesk } from '../context.ts';
 	import Warning from '../../ui/Warning.svelte';
+	import { scenes as words } from '../../words/index.ts';
 
 	interface Props {
 		editing: SceneEditing;
@@ -37,12 +38,12 @@
 	const withPicture = $derived(show.setup.sources.filter((source) => kindOf(source).brings.picture));
 	const sourceName = ({ sourceId, framingId }: Layer) => {
 		const source = show.setup.sources.find(({ id }) => id === sourceId);
-		return source?.framings.find(({ id }) => id === framingId)?.name ?? source?.name ?? 'gone';
+		return source?.framings.find(({ id }) => id === framingId)?.name ?? source?.name ?? words.gone;
 	};
 	/** As many as there are layers and open places, until somebody says otherwise. */
 	let places = $derived(Math.min(9, Math.max(1, scene.layers.length + editing.places.length)));
 	const soft = $derived(layer ? sharpnessOf(layer, show, session.conditions) : null);
-	const FIT_NAMES = { fit: 'Show all of it', fill: 'Fill the box', stretch: 'Stretch' } as const;
+	const FIT_NAMES = { fit: words.showAll, fill: words.fillBox, stretch: words.stretch } as const;
 
 	/** Sources and their framings, as "source" or "source framing". */
 	const choices = $derived(
@@ -59,48 +60,48 @@
 	function copy(from: Scene) {
 		const layers = from.layers.map((each) => ({ ...each, id: newId() }));
 		const id = newId();
-		const made = { ...from, id, name: `${from.name} copy`.slice(0, 120), layers, locked: false };
+		const made = { ...from, id, name: words.copyOf(from.name).slice(0, 120), layers, locked: false };
 		if (session.do({ type: 'addScene', scene: made, at: index + 1 })) session.sheet.editScene(id);
 	}
 	function remove(from: Scene) {
 		const command = { type: 'removeScene' as const, sceneId: from.id };
-		if (session.doWithUndo(command, `${from.name} was deleted.`)) session.sheet.close();
+		if (session.doWithUndo(command, words.deleted(from.name))) session.sheet.close();
 	}
 	const change = (part: Partial<Layer>, done = true) => layer && editing.changeLayer(layer.id, part, done);
 </script>
 
 {#if scene}
-	<Sheet title="Scene {index + 1}" onclose={() => session.sheet.close()} onundo={() => editing.undo()}>
+	<Sheet title={words.scene(index + 1)} onclose={() => session.sheet.close()} onundo={() => editing.undo()}>
 		<div class="grid gap-3">
 			<Input
 				size="sm"
 				class="font-semibold"
-				aria-label="Name of the scene"
+				aria-label={words.nameScene}
 				maxlength={120}
 				value={scene.name}
 				onchange={({ currentTarget }) =>
 					currentTarget.value.trim() && editing.change({ name: currentTarget.value.trim() })}
 			/>
 			<div class="flex flex-wrap gap-1">
-				<Button size="xs" onclick={() => copy(scene)}>Copy</Button>
+				<Button size="xs" onclick={() => copy(scene)}>{words.copy}</Button>
 				<Button size="xs" aria-pressed={scene.locked} onclick={() => editing.change({ locked: !scene.locked })}
-					>{scene.locked ? 'Unlock' : 'Lock'}</Button
+					>{scene.locked ? words.unlock : words.lock}</Button
 				>
 				<Button
 					size="xs"
 					disabled={index <= 0}
-					onclick={() => session.do({ type: 'moveScene', sceneId: scene.id, at: index - 1 })}>Earlier</Button
+					onclick={() => session.do({ type: 'moveScene', sceneId: scene.id, at: index - 1 })}>{words.earlier}</Button
 				>
 				<Button
 					size="xs"
 					disabled={index >= show.setup.scenes.length - 1}
-					onclick={() => session.do({ type: 'moveScene', sceneId: scene.id, at: index + 1 })}>Later</Button
+					onclick={() => session.do({ type: 'moveScene', sceneId: scene.id, at: index + 1 })}>{words.later}</Button
 				>
-				<Button size="xs" onclick={() => remove(scene)}>Delete</Button>
+				<Button size="xs" onclick={() => remove(scene)}>{words.deleteIt}</Button>
 			</div>
 
 			<section>
-				<h3 class="mb-1 font-semibold">Layers, front first</h3>
+				<h3 class="mb-1 font-semibold">{words.layersFrontFirst}</h3>
 				<ul class="grid gap-1">
 					{#each scene.layers.toReversed() as each (each.id)}
 						<li
@@ -116,71 +117,71 @@
 							>
 							<Button
 								look="icon"
-								aria-label={each.hidden ? `Show ${sourceName(each)}` : `Hide ${sourceName(each)}`}
+								aria-label={each.hidden ? words.show(sourceName(each)) : words.hide(sourceName(each))}
 								onclick={() => editing.changeLayer(each.id, { hidden: !each.hidden })}
 							>
 								{#if each.hidden}<EyeSlashOutline class="size-4" />{:else}<EyeOutline class="size-4" />{/if}
 							</Button>
 							<Button
 								look="icon"
-								aria-label="{sourceName(each)} to the front"
+								aria-label={words.front(sourceName(each))}
 								onclick={() => editing.moveLayer(each.id, 1)}><ArrowUpOutline class="size-4" /></Button
 							>
 							<Button
 								look="icon"
-								aria-label="{sourceName(each)} to the back"
+								aria-label={words.back(sourceName(each))}
 								onclick={() => editing.moveLayer(each.id, -1)}><ArrowDownOutline class="size-4" /></Button
 							>
 							<Button
 								look="icon"
-								aria-label="Remove layer {sourceName(each)}"
+								aria-label={words.removeLayer(sourceName(each))}
 								onclick={() => editing.removeLayer(each.id)}><TrashBinOutline class="size-4" /></Button
 							>
 						</li>
 					{:else}
-						<li class="border-2 border-dashed border-gray-500 p-2 text-gray-300">Nothing in this scene yet.</li>
+						<li class="border-2 border-dashed border-gray-500 p-2 text-gray-300">{words.nothingInSceneYet}</li>
 					{/each}
 				</ul>
 				<Select
 					size="sm"
 					placeholder=""
 					class="mt-1"
-					aria-label="Add a layer"
+					aria-label={words.addLayer}
 					onchange={({ currentTarget }) => {
 						const { sourceId, framingId } = choose(currentTarget.value);
 						editing.addLayer(sourceId, framingId);
 						currentTarget.value = '';
 					}}
 				>
-					<option value="" disabled selected>Add a layer…</option>
+					<option value="" disabled selected>{words.addLayerMenu}</option>
 					{#each choices as { value, name } (value)}<option {value}>{name}</option>{/each}
 				</Select>
-				<div class="mt-1 grid grid-cols-3 gap-1" role="group" aria-label="Arrange the layers">
+				<div class="mt-1 grid grid-cols-3 gap-1" role="group" aria-label={words.arrangeLayers}>
 					<Label class="col-span-3 flex items-center justify-between dark:text-gray-300">
-						Places for pictures
-						<Select size="sm" placeholder="" class="w-20" bind:value={places} aria-label="How many pictures">
+						{words.placesPictures}
+						<Select size="sm" placeholder="" class="w-20" bind:value={places} aria-label={words.howManyPictures}>
 							{#each [1, 2, 3, 4, 5, 6, 7, 8, 9] as count (count)}<option value={count}>{count}</option>{/each}
 						</Select>
 					</Label>
-					{#each [['grid', 'Side by side'], ['oneLarge', 'One large'], ['inCorner', 'In corner']] as const as [way, name] (way)}
+					{#each [['grid', words.sideBySide], ['oneLarge', words.oneLarge], ['inCorner', words.inCorner]] as const as [way, name] (way)}
 						<Button size="xs" onclick={() => editing.arrange(way, places)}>{name}</Button>
 					{/each}
 				</div>
 				{#if editing.places.length > 0}
 					<Warning class="mt-1 text-xs">
-						Drag sources from the left into the empty places, or add layers: they fill them in order.
+						{words.dragSourcesFromLeftInto}
 					</Warning>
 				{/if}
 			</section>
 
 			{#if layer}
-				<section class="grid gap-2 border-t border-slate-rule pt-2" aria-label="Chosen layer">
+				<section class="grid gap-2 border-t border-slate-rule pt-2" aria-label={words.chosenLayer}>
 					<h3 class="font-semibold">{sourceName(layer)}</h3>
 					{#if soft}<Warning>{soft}</Warning>{/if}
 					<Select
 						size="sm"
 						placeholder=""
-						aria-label="What the layer shows"
+						aria-label={words.whatLayerShows}
 						value={layer.framingId ? `${layer.sourceId} ${layer.framingId}` : layer.sourceId}
 						onchange={({ currentTarget }) => change(choose(currentTarget.value))}
 					>
@@ -189,14 +190,14 @@
 					<Select
 						size="sm"
 						placeholder=""
-						aria-label="How it fits"
+						aria-label={words.howFits}
 						value={layer.fit}
 						onchange={({ currentTarget }) => change({ fit: currentTarget.value as Layer['fit'] })}
 					>
 						{#each FITS as fit (fit)}<option value={fit}>{FIT_NAMES[fit]}</option>{/each}
 					</Select>
 					<div class="grid gap-1">
-						{#each [['x', 'From the left', -200, 200], ['y', 'From the top', -200, 200], ['width', 'Width', 1, 400], ['height', 'Height', 1, 400]] as const as [side, label, min, max] (side)}
+						{#each [['x', words.fromLeft, -200, 200], ['y', words.fromTop, -200, 200], ['width', words.width, 1, 400], ['height', words.height, 1, 400]] as const as [side, label, min, max] (side)}
 							<NumberField
 								{label}
 								{min}
@@ -207,10 +208,10 @@
 								onchange={(value) => change({ box: { ...layer.box, [side]: value / 100 } })}
 							/>
 						{/each}
-						<Button size="xs" onclick={() => change({ box: { ...WHOLE } })}>Full picture</Button>
+						<Button size="xs" onclick={() => change({ box: { ...WHOLE } })}>{words.fullPicture}</Button>
 					</div>
 					<SliderField
-						label="Opacity"
+						label={words.opacity}
 						value={layer.opacity}
 						min={0}
 						max={1}
@@ -219,26 +220,26 @@
 						onchange={(opacity) => change({ opacity }, false)}
 					/>
 					<SliderField
-						label="Round corners"
+						label={words.roundCorners}
 						value={layer.corner}
 						min={0}
 						max={0.5}
 						neutral={0}
-						text={layer.corner >= 0.5 ? 'round' : `${Math.round(layer.corner * 200)} %`}
+						text={layer.corner >= 0.5 ? words.round : `${Math.round(layer.corner * 200)} %`}
 						onchange={(corner) => change({ corner }, false)}
 					/>
 					<SliderField
-						label="Border"
+						label={words.border}
 						value={layer.border.width}
 						min={0}
 						max={0.03}
 						step={0.001}
 						neutral={0}
-						text="{Math.round(layer.border.width * show.setup.picture.height)} px"
+						text={words.px(Math.round(layer.border.width * show.setup.picture.height))}
 						onchange={(width) => change({ border: { ...layer.border, width } }, false)}
 					/>
 					<Label class="flex items-center justify-between dark:text-gray-300">
-						Border colour
+						{words.borderColour}
 						<Input
 							size="sm"
 							type="color"
@@ -247,16 +248,18 @@
 							onchange={({ currentTarget }) => change({ border: { ...layer.border, colour: currentTarget.value } })}
 						/>
 					</Label>
-					<Checkbox checked={layer.mirrored} onchange={() => change({ mirrored: !layer.mirrored })}>Mirrored</Checkbox>
-					<Fold title="Crop">
+					<Checkbox checked={layer.mirrored} onchange={() => change({ mirrored: !layer.mirrored })}
+						>{words.mirrored}</Checkbox
+					>
+					<Fold title={words.crop}>
 						<div class="mt-1 grid gap-1">
 							<Button
 								size="xs"
 								aria-pressed={editing.hand === 'crop'}
 								onclick={() => (editing.hand = editing.hand === 'crop' ? 'place' : 'crop')}
-								>{editing.hand === 'crop' ? 'Back to the scene' : 'Crop by hand'}</Button
+								>{editing.hand === 'crop' ? words.backScene : words.cropByHand}</Button
 							>
-							{#each [['left', 'Left'], ['top', 'Top'], ['right', 'Right'], ['bottom', 'Bottom']] as const as [side, label] (side)}
+							{#each [['left', words.left], ['top', words.top], ['right', words.right], ['bottom', words.bottom]] as const as [side, label] (side)}
 								{@const { x, y, width, height } = layer.crop}
 								{@const cut = { left: x, top: y, right: 1 - x - width, bottom: 1 - y - height }}
 								<NumberField
@@ -290,11 +293,11 @@
 			{/if}
 
 			<section class="grid gap-2 border-t border-slate-rule pt-2">
-				<h3 class="font-semibold">Behind the layers</h3>
+				<h3 class="font-semibold">{words.behindLayers}</h3>
 				<Select
 					size="sm"
 					placeholder=""
-					aria-label="Background"
+					aria-label={words.background}
 					value={scene.background.is === 'own' ? scene.background.sourceId : `(${scene.background.is})`}
 					onchange={({ currentTarget: { value } }) =>
 						editing.change({
@@ -306,19 +309,19 @@
 										: { is: 'own', sourceId: value },
 						})}
 				>
-					<option value="(event)">The event’s background</option>
-					<option value="(none)">Black</option>
+					<option value="(event)">{words.eventsBackground}</option>
+					<option value="(none)">{words.black}</option>
 					{#each withPicture as { id, name } (id)}<option value={id}>{name}</option>{/each}
 				</Select>
 				<Label class="block">
-					<span class="text-gray-300">The event’s background, behind every scene</span>
+					<span class="text-gray-300">{words.eventsBackgroundBehindEveryScene}</span>
 					<Select
 						size="sm"
 						placeholder=""
 						value={show.setup.background ?? ''}
 						onchange={({ currentTarget: { value } }) => session.do({ type: 'setBackground', sourceId: value || null })}
 					>
-						<option value="">Black</option>
+						<option value="">{words.black}</option>
 						{#each withPicture as { id, name } (id)}<option value={id}>{name}</option>{/each}
 					</Select>
 				</Label>
@@ -330,7 +333,7 @@
 					checked={scene.transition !== null}
 					onchange={() =>
 						editing.change({ transition: scene.transition ? null : { ...CUT, kind: 'fade', durationMs: 500 } })}
-					>Always use its own transition</Checkbox
+					>{words.alwaysUseOwnTransition}</Checkbox
 				>
 				{#if scene.transition}
 					<TransitionFields transition={scene.transition} onchange={(transition) => editing.change({ transition })} />

@@ -8,6 +8,7 @@
 	import Placer from '../pictures/Placer.svelte';
 	import { useDesk } from '../context.ts';
 	import type { SceneEditing } from './scene-editing.svelte.ts';
+	import { scenes as words } from '../../words/index.ts';
 
 	let { editing, scene }: { editing: SceneEditing; scene: Scene } = $props();
 	const session = useDesk();
@@ -46,37 +47,37 @@
 
 {#if scene}
 	<!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
-	<section class="flex min-h-[13.5rem] flex-[5] flex-col gap-2" aria-label="Editing {scene.name}" onkeydown={keys}>
+	<section class="flex min-h-[13.5rem] flex-[5] flex-col gap-2" aria-label={words.editing(scene.name)} onkeydown={keys}>
 		<div
 			class="flex flex-wrap items-center gap-2 border-l-8 px-2 {editing.onAir && editing.live
 				? 'border-air bg-air/30'
 				: 'border-lamp bg-slate-panel'}"
 		>
 			<p class="flex-1 py-1 text-sm font-semibold">
-				{#if editing.onAir && editing.live}Editing LIVE: viewers see every change of {scene.name}.
-				{:else if editing.onAir && editing.draft}{scene.name} is on air. Your changes wait until you take them.
-				{:else if editing.onAir}{scene.name} is on air. What you change waits until you take it.
-				{:else}Editing {scene.name}. Viewers do not see it.{/if}
+				{#if editing.onAir && editing.live}{words.editingLiveViewersSeeEvery(scene.name)}
+				{:else if editing.onAir && editing.draft}{words.onAirYourChangesWait(scene.name)}
+				{:else if editing.onAir}{words.onAirWhatYouChange(scene.name)}
+				{:else}{words.editingViewersDoNotSee(scene.name)}{/if}
 			</p>
 			{#if editing.onAir}
 				{#if editing.draft}
 					<Button look="main" size="sm" onpress={() => session.do({ type: 'take', sceneId: scene.id })}
-						>Take the changes</Button
+						>{words.takeChanges}</Button
 					>
-					<Button size="sm" onclick={() => editing.forget()}>Discard them</Button>
+					<Button size="sm" onclick={() => editing.forget()}>{words.discardThem}</Button>
 				{/if}
 				<Button size="sm" aria-pressed={editing.live} onclick={() => (editing.live = !editing.live)}
-					>{editing.live ? 'Editing live' : 'Edit live'}</Button
+					>{editing.live ? words.editingLive : words.editLive}</Button
 				>
 			{/if}
-			<Button size="sm" disabled={!editing.canUndo} onclick={() => editing.undo()}>Undo</Button>
+			<Button size="sm" disabled={!editing.canUndo} onclick={() => editing.undo()}>{words.undo}</Button>
 		</div>
 		<div class="flex min-h-0 flex-1 justify-center">
 			{#if editing.hand === 'crop' && layer}
 				<Placer
 					subject={{ sourceId: layer.sourceId }}
-					label="The whole source"
-					items={[{ id: layer.id, name: 'What the layer shows', box: cropWithin(framing, layer.crop) }]}
+					label={words.wholeSource}
+					items={[{ id: layer.id, name: words.whatLayerShows, box: cropWithin(framing, layer.crop) }]}
 					selected={layer.id}
 					of={condition?.width ? condition : null}
 					inside
@@ -85,7 +86,7 @@
 			{:else}
 				<Placer
 					subject={{ sceneId: scene.id, changed: true, opacityOf: editing.showsOpacity ? editing.selected : null }}
-					label={editing.showsOpacity ? 'White stays, black becomes transparent' : `${scene.name}, being edited`}
+					label={editing.showsOpacity ? words.whiteStaysBlackBecomesTransparent : words.beingEdited(scene.name)}
 					{items}
 					places={editing.places}
 					bind:selected={editing.selected}

@@ -2,10 +2,11 @@
 	import { PenOutline, PlusOutline } from 'flowbite-svelte-icons';
 	import Button from '../../ui/Button.svelte';
 	import { plainScene, type Scene } from '../../../core/show/scenes/scene.ts';
-	import { faultShort } from '../../words/sources.ts';
+	import { faultShort } from '../../words/index.ts';
 	import Monitor from '../pictures/Monitor.svelte';
 	import { useDesk } from '../context.ts';
 	import { newId } from '../../show/new-id.ts';
+	import { scenes as words } from '../../words/index.ts';
 
 	interface Props {
 		/** Opens the wall in a window of its own. */
@@ -25,14 +26,14 @@
 		scene.id === show.live.program ? session.programMark : scene.id === show.live.next ? 'next' : 'none';
 	function faultOf({ layers }: Scene): string {
 		const conditions = layers.map(({ sourceId }) => session.conditions.get(sourceId));
-		if (conditions.some((condition) => condition?.state === 'lost')) return 'No picture';
+		if (conditions.some((condition) => condition?.state === 'lost')) return words.noPicture;
 		const fault = conditions.map((condition) => condition?.fault).find((each) => each);
 		return fault ? faultShort(fault) : '';
 	}
 
 	function add() {
 		const id = newId();
-		const scene = plainScene(id, `Scene ${show.setup.scenes.length + 1}`, []);
+		const scene = plainScene(id, words.scene(show.setup.scenes.length + 1), []);
 		if (session.do({ type: 'addScene', scene })) session.sheet.editScene(id);
 	}
 </script>
@@ -40,14 +41,14 @@
 <section
 	class="grid gap-2 {alone ? 'w-full max-w-[calc((100vh-1rem)*16/9)]' : 'max-h-[46%] min-h-[6rem] overflow-y-auto'}"
 	style:grid-template-columns="repeat({across}, minmax(0, 1fr))"
-	aria-label="Wall"
+	aria-label={words.wall}
 >
 	{#each show.setup.scenes as scene, index (scene.id)}
 		<div class="group relative">
 			<Button
 				look="bare"
 				class="block w-full text-left"
-				aria-label="{show.setup.direct ? 'Take' : 'Put in Next'}: {scene.name}"
+				aria-label="{show.setup.direct ? words.take : words.putInNext}: {scene.name}"
 				onpress={() => session.choose(scene.id, false)}
 			>
 				<Monitor
@@ -64,8 +65,8 @@
 				<Button
 					look="bare"
 					class="absolute right-1 bottom-1 rounded-sm bg-ink/85 p-1 text-paper hover:text-lamp focus-visible:opacity-100"
-					aria-label="Edit {scene.name}"
-					hint="Edit"
+					aria-label={words.editScene(scene.name)}
+					hint={words.edit}
 					onclick={() => session.sheet.editScene(scene.id)}
 				>
 					<PenOutline class="size-4" />
@@ -74,7 +75,7 @@
 		</div>
 	{:else}
 		<p class="col-span-full grid h-32 place-items-center border-2 border-dashed border-gray-500 text-gray-300">
-			No scenes yet. Add a camera on the left; it brings its scene with it.
+			{words.noScenesYetAddCamera}
 		</p>
 	{/each}
 	{#if !alone}
@@ -84,16 +85,16 @@
 				class="grid place-items-center border-2 border-dashed border-gray-600 text-sm text-gray-300 hover:border-lamp hover:text-lamp"
 				onclick={add}
 			>
-				<span class="flex items-center gap-1"><PlusOutline class="size-4" /> New scene</span>
+				<span class="flex items-center gap-1"><PlusOutline class="size-4" /> {words.newScene}</span>
 			</Button>
 			{#if onsecond && session.isEngine}
 				<Button
 					look="bare"
 					class="grid place-items-center border-2 border-dashed border-gray-600 px-2 text-xs text-gray-300 hover:border-lamp hover:text-lamp"
-					hint="Opens this wall large in a window of its own"
+					hint={words.opensWallLargeInWindow}
 					onclick={onsecond}
 				>
-					Wall on a second screen
+					{words.wallOnSecondScreen}
 				</Button>
 			{/if}
 		</div>

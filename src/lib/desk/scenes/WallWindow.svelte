@@ -5,6 +5,7 @@
 	import type { DeskSession } from '../desk-session.svelte.ts';
 	import { provideDesk } from '../context.ts';
 	import Wall from './Wall.svelte';
+	import { scenes as words } from '../../words/index.ts';
 
 	let { session, onfill }: { session: DeskSession; onfill: () => void } = $props();
 
@@ -15,7 +16,7 @@
 	<div class="grid h-screen place-items-center bg-ink p-2 text-paper">
 		<Wall alone />
 		<Button size="xs" class="fixed right-2 bottom-2 opacity-60 hover:opacity-100" onclick={onfill}
-			>Fill the screen</Button
+			>{words.fillScreen}</Button
 		>
 	</div>
 {/if}

@@ -5,6 +5,7 @@ import { wholeLayer, type Layer, type Scene } from '../../../core/show/scenes/sc
 import type { DeskSession } from '../desk-session.svelte.ts';
 import { newId } from '../../show/new-id.ts';
 import { Steps } from '../../show/steps.svelte.ts';
+import { scenes as words } from '../../words/index.ts';
 
 export class SceneEditing {
 	readonly session: DeskSession;
@@ -70,7 +71,7 @@ export class SceneEditing {
 	forget(): void {
 		const { draft, session } = this;
 		if (!draft) return;
-		session.doWithUndo({ type: 'dropDraft', sceneId: this.sceneId }, `The changes of ${draft.name} were forgotten.`);
+		session.doWithUndo({ type: 'dropDraft', sceneId: this.sceneId }, words.changesDiscarded(draft.name));
 	}
 
 	/** @param place of the empty places, the first unless said otherwise; without any it comes into a corner */

@@ -2,6 +2,7 @@
 import { mount, unmount } from 'svelte';
 import type { DeskSession } from '../desk-session.svelte.ts';
 import WallWindow from './WallWindow.svelte';
+import { scenes as words } from '../../words/index.ts';
 
 /**
  * Keys pressed in it do what they do on the desk.
@@ -10,10 +11,9 @@ import WallWindow from './WallWindow.svelte';
  */
 export function openWallWindow(session: DeskSession): () => void {
 	const opened = window.open('', 'bivvo-wall', 'popup,width=1280,height=760');
-	if (!opened)
-		throw new Error('The browser has held the window back. Allow this page to open windows, then press again.');
+	if (!opened) throw new Error(words.windowBlocked);
 	const { document: page } = opened;
-	page.title = 'Wall · Bivvo';
+	page.title = words.wallTitle;
 	page.documentElement.lang = 'en';
 	page.documentElement.classList.add('dark');
 	page.head.replaceChildren(page.head.querySelector('title')!);

@@ -16,6 +16,7 @@
 	import { useDesk } from '../context.ts';
 	import { newId } from '../../show/new-id.ts';
 	import Warning from '../../ui/Warning.svelte';
+	import { sources as words } from '../../words/index.ts';
 
 	interface Props {
 		open: boolean;
@@ -57,7 +58,7 @@
 	});
 
 	const sizeItems = ({ sizes: offered }: DeviceOffer) => [
-		{ value: '', name: `As the event: ${show.setup.picture.width} × ${show.setup.picture.height}` },
+		{ value: '', name: words.asEvent(show.setup.picture.width, show.setup.picture.height) },
 		...offered.map(({ width, height }) => ({ value: `${width}x${height}`, name: `${width} × ${height}` })),
 	];
 
@@ -72,7 +73,7 @@
 		const { brings } = kindOf(source);
 		const scenes = brings.picture ? [plainScene(`${id}-scene`, name, [wholeLayer(`${id}-layer`, id)])] : [];
 		const channels = brings.sound === 'always' ? [plainChannel(`${id}-channel`, id, name)] : [];
-		session.doWithUndo(addingSource(show, source, { scenes, channels, patches }), `${name} was added.`);
+		session.doWithUndo(addingSource(show, source, { scenes, channels, patches }), words.added(name));
 		open = false;
 	}
 
@@ -86,7 +87,7 @@
 			const id = newId();
 			await session.share(id);
 			const shared = show.setup.sources.filter((source) => kindOf(source).scrolls).length;
-			const name = shared === 0 ? 'Shared screen' : `Shared screen ${shared + 1}`;
+			const name = shared === 0 ? words.sharedScreen : words.sharedScreenNumber(shared + 1);
 			const patch: PrivacyPatch = {
 				id: newId(),
 				name,
@@ -111,8 +112,8 @@
 				const body = await prepareStill(file);
 				const response = await fetch(`/api/events/${session.eventId}/files`, { method: 'POST', body });
 				const answer = (await response.json()) as { id?: string; message?: string };
-				if (!answer.id) throw new Error(answer.message ?? 'The file could not be kept.');
-				const name = file.name.replace(/\.[^.]+$/, '').slice(0, 120) || 'Still';
+				if (!answer.id) throw new Error(answer.message ?? words.fileNotStored);
+				const name = file.name.replace(/\.[^.]+$/, '').slice(0, 120) || words.stillName;
 				add(name, { kind: 'still', fileId: answer.id, fileName: file.name.slice(0, 200) });
 			} catch (error) {
 				problemHere = problemWords(error);
@@ -124,21 +125,21 @@
 	const PAPER = '#12161c';
 	const INK = '#ece7db';
 	const addCard = () =>
-		add('Card', {
+		add(words.card, {
 			kind: 'card',
 			card: { layout: 'centred', lines: [{ says: 'event' }, { says: 'date' }], paper: PAPER, ink: INK },
 		});
-	const addClock = () => add('Clock', { kind: 'clock', clock: { shows: 'time' }, paper: PAPER, ink: INK });
-	const addColour = () => add('Colour', { kind: 'colour', colour: '#28303a' });
+	const addClock = () => add(words.clock, { kind: 'clock', clock: { shows: 'time' }, paper: PAPER, ink: INK });
+	const addColour = () => add(words.colour, { kind: 'colour', colour: '#28303a' });
 
 	const used = (deviceId: string) =>
 		show.setup.sources.some((source) => 'deviceId' in source && source.deviceId === deviceId);
 </script>
 
-<Modal bind:open size="md" title="Add a source">
+<Modal bind:open size="md" title={words.addSource}>
 	<div class="grid gap-4 text-gray-900 dark:text-paper">
 		<section>
-			<h3 class="mb-2 font-semibold">Cameras and microphones of this machine</h3>
+			<h3 class="mb-2 font-semibold">{words.camerasMicrophonesMachine}</h3>
 			{#if problem}<Warning urgent>{problem}</Warning>{/if}
 			<ul class="grid gap-2">
 				{#each offers as offer (offer.origin.kind + offer.origin.deviceId)}
@@ -146,7 +147,7 @@
 						<span class="min-w-0 flex-1">
 							<span class="block truncate font-semibold">{offer.origin.label}</span>
 							<span class="text-sm text-gray-500 dark:text-gray-300">
-								{shownKindOf(offer.origin).name}{used(offer.origin.deviceId) ? ', in use here' : ''}
+								{shownKindOf(offer.origin).name}{used(offer.origin.deviceId) ? words.inUseHere : ''}
 							</span>
 						</span>
 						{#if offer.sizes.length > 0}
@@ -156,38 +157,38 @@
 								placeholder=""
 								items={sizeItems(offer)}
 								bind:value={() => sizes[offer.origin.deviceId] ?? '', (value) => (sizes[offer.origin.deviceId] = value)}
-								aria-label="Picture size of {offer.origin.label}"
+								aria-label={words.pictureSize(offer.origin.label)}
 							/>
 						{/if}
-						<Button onclick={() => addDevice(offer)}>Add</Button>
+						<Button onclick={() => addDevice(offer)}>{words.add}</Button>
 					</li>
 				{:else}
 					<li class="rounded-sm border-2 border-dashed border-gray-500 p-3">
-						{isListing ? 'Looking for devices…' : 'None found. Plug one in; it appears here by itself.'}
+						{isListing ? words.lookingDevices : words.noneFoundPlugOneIn}
 					</li>
 				{/each}
 			</ul>
 		</section>
 		<section class="grid gap-2">
-			<h3 class="font-semibold">Screens, stills, and what Bivvo draws itself</h3>
+			<h3 class="font-semibold">{words.screensStillsWhatBivvoDraws}</h3>
 			{#if problemHere}<Warning urgent>{problemHere}</Warning>{/if}
 			<div class="flex flex-wrap items-center gap-2">
-				<Button onclick={addShare}>Share a screen or window</Button>
-				<Checkbox bind:checked={startPatched}>Start unreadable, until you uncover it</Checkbox>
+				<Button onclick={addShare}>{words.shareScreenOrWindow}</Button>
+				<Checkbox bind:checked={startPatched}>{words.startUnreadableUntilYouUncover}</Checkbox>
 			</div>
 			<div class="flex flex-wrap items-center gap-2">
 				<FileButton
-					label={keeping ? `Uploading ${keeping}…` : 'Add a still'}
+					label={keeping ? words.uploading(keeping) : words.addStill}
 					accept="image/png,image/jpeg,image/webp,image/svg+xml,video/webm"
 					onchoose={(files) => void addFiles(files)}
 				/>
-				<Button onclick={addCard}>Card</Button>
-				<Button onclick={addClock}>Clock</Button>
-				<Button onclick={addColour}>Colour</Button>
+				<Button onclick={addCard}>{words.card}</Button>
+				<Button onclick={addClock}>{words.clock}</Button>
+				<Button onclick={addColour}>{words.colour}</Button>
 			</div>
 		</section>
 		<section>
-			<h3 class="mb-2 font-semibold">Stand-ins, for trying things out</h3>
+			<h3 class="mb-2 font-semibold">{words.standInsTryingThingsOut}</h3>
 			<div class="flex flex-wrap gap-2">
 				{#each standIns ?? [] as { standIn, name, kind } (standIn)}
 					<Button onclick={() => add(name, { kind, standIn })}>{name}</Button>

@@ -18,6 +18,7 @@
 	import { plainScene, wholeLayer } from '../../../core/show/scenes/scene.ts';
 	import { useDesk } from '../context.ts';
 	import Warning from '../../ui/Warning.svelte';
+	import { sources as words } from '../../words/index.ts';
 
 	interface Props {
 		editing: SourceEditing;
@@ -35,7 +36,7 @@
 
 	function makeScene(framingId: string, name: string) {
 		const scene = plainScene(newId(), name, [{ ...wholeLayer(newId(), source.id), framingId }]);
-		if (session.do({ type: 'addScene', scene })) session.notify(`The scene ${name} was made.`);
+		if (session.do({ type: 'addScene', scene })) session.notify(words.sceneMade(name));
 	}
 	const percent = (value: number) => `${Math.round(100 * value)} %`;
 	const kind = $derived(kindOf(source));
@@ -48,7 +49,7 @@
 		const opens: SingleCommand[] =
 			'withSound' in source ? [{ type: 'changeSource', source: { ...source, withSound: true } }] : [];
 		const command = batchOf([...opens, { type: 'addChannel', channel }]);
-		session.doWithUndo(command, `The sound of ${source.name} is a channel of the mix now, muted.`);
+		session.doWithUndo(command, words.soundChannelMixNowMuted(source.name));
 	}
 </script>
 
@@ -57,7 +58,7 @@
 		<Input
 			size="sm"
 			class="font-semibold"
-			aria-label="Name of the source"
+			aria-label={words.nameSource}
 			maxlength={120}
 			value={source.name}
 			onchange={({ currentTarget }) =>
@@ -69,14 +70,14 @@
 		{/if}
 		{#if kind.brings.sound === 'asked' && !hasChannel}
 			<section class="grid gap-1">
-				<Button size="xs" onclick={useSound}>Use its own sound</Button>
-				<p class="text-xs text-gray-300">It becomes a channel of the stream mix, muted until you have set it.</p>
+				<Button size="xs" onclick={useSound}>{words.useOwnSound}</Button>
+				<p class="text-xs text-gray-300">{words.becomesChannelStreamMixMuted}</p>
 			</section>
 		{/if}
 
 		{#if kind.isLive}
 			<section class="grid gap-1">
-				<h3 class="font-semibold">Framings: one camera, used as several</h3>
+				<h3 class="font-semibold">{words.framingsOneCameraUsedAs}</h3>
 				{#each source.framings as framing (framing.id)}
 					{@const soft = framingSharpness(source.id, framing.crop, show, session.conditions)}
 					<div
@@ -87,7 +88,7 @@
 						<div class="flex gap-1">
 							<Input
 								size="sm"
-								aria-label="Name of the framing"
+								aria-label={words.nameFraming}
 								maxlength={120}
 								value={framing.name}
 								onfocus={() => {
@@ -101,35 +102,35 @@
 							/>
 							<Button
 								look="icon"
-								aria-label="Remove the framing {framing.name}"
+								aria-label={words.removeFraming(framing.name)}
 								onclick={() => editing.removeFraming(framing.id)}><TrashBinOutline class="size-4" /></Button
 							>
 						</div>
 						{#if soft}<Warning class="text-xs">{soft}</Warning>{/if}
-						<Button size="xs" onclick={() => makeScene(framing.id, framing.name)}>Make a scene of it</Button>
+						<Button size="xs" onclick={() => makeScene(framing.id, framing.name)}>{words.makeScene}</Button>
 					</div>
 				{/each}
-				<Button size="xs" onclick={() => editing.addFraming()}>Add a framing</Button>
+				<Button size="xs" onclick={() => editing.addFraming()}>{words.addFraming}</Button>
 			</section>
 		{/if}
 
 		{#if kind.brings.picture}
 			<section class="grid gap-1">
-				<h3 class="font-semibold">Patches: what nobody may read</h3>
+				<h3 class="font-semibold">{words.patchesWhatNobodyMayRead}</h3>
 				{#each editing.patches as patch (patch.id)}
 					<PatchFields {patch} onchange={(changed, done) => editing.changePatch(changed, done)} />
 				{/each}
 				{#if editing.patches.length > 0 && editing.placing !== 'patches'}
-					<Button size="xs" onclick={() => (editing.placing = 'patches')}>Place them by hand</Button>
+					<Button size="xs" onclick={() => (editing.placing = 'patches')}>{words.placeThemByHand}</Button>
 				{/if}
-				<Button size="xs" onclick={() => editing.addPatch()}>Add a patch</Button>
+				<Button size="xs" onclick={() => editing.addPatch()}>{words.addPatch}</Button>
 			</section>
 		{/if}
 
 		{#if kind.hasColours}
 			<section class="grid gap-1">
-				<h3 class="font-semibold">Picture</h3>
-				{#each [['brightness', 'Brightness', -0.5, 0.5, 0], ['contrast', 'Contrast', 0, 2, 1], ['saturation', 'Colour', 0, 2, 1], ['gamma', 'Mid tones', 0.3, 3, 1]] as const as [name, label, min, max, neutral] (name)}
+				<h3 class="font-semibold">{words.picture}</h3>
+				{#each [['brightness', words.brightness, -0.5, 0.5, 0], ['contrast', words.contrast, 0, 2, 1], ['saturation', words.colour, 0, 2, 1], ['gamma', words.midTones, 0.3, 3, 1]] as const as [name, label, min, max, neutral] (name)}
 					<SliderField
 						{label}
 						{min}
@@ -142,13 +143,13 @@
 				{/each}
 				<div class="flex gap-1">
 					{#if kind.isLive}<Button size="xs" class="flex-1" onclick={() => (picking = true)}
-							>Pick what should be grey</Button
+							>{words.pickWhatShouldGrey}</Button
 						>{/if}
 					<Button
 						size="xs"
 						class="flex-1"
 						disabled={isNeutral}
-						onclick={() => editing.change({ adjust: { ...NEUTRAL } })}>Reset the picture</Button
+						onclick={() => editing.change({ adjust: { ...NEUTRAL } })}>{words.resetPicture}</Button
 					>
 				</div>
 			</section>
@@ -159,7 +160,7 @@
 {#if picking}
 	<PickColour
 		sourceId={source.id}
-		title="Press something that should be grey or white"
+		title={words.pressSomethingShouldGreyOr}
 		onpick={({ u, v }) =>
 			adjust({ grey: { u: Math.max(-64, Math.min(64, u - 128)), v: Math.max(-64, Math.min(64, v - 128)) } })}
 		bind:open={picking}

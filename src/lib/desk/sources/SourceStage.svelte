@@ -7,6 +7,7 @@
 	import Placer from '../pictures/Placer.svelte';
 	import { useDesk } from '../context.ts';
 	import type { SourceEditing } from './source-editing.svelte.ts';
+	import { sources as words } from '../../words/index.ts';
 
 	let { editing, source }: { editing: SourceEditing; source: Source } = $props();
 	const session = useDesk();
@@ -23,16 +24,16 @@
 <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
 <section
 	class="flex min-h-[13.5rem] flex-[5] flex-col gap-2"
-	aria-label="Picture of {source.name}"
+	aria-label={words.pictureOf(source.name)}
 	onkeydown={undoKey(() => editing.undo())}
 >
 	<div class="flex items-center gap-2 border-l-8 px-2 {onAir ? 'border-air bg-air/30' : 'border-lamp bg-slate-panel'}">
 		<p class="flex-1 py-1 text-sm font-semibold">
-			{#if onAir}{source.name} is on air: viewers see what you change at once.{/if}
-			{#if items.length > 0}{source.name}: place its {editing.placing} by hand. They hold wherever it is shown.
-			{:else}{source.name}, as it is shown.{/if}
+			{#if onAir}{words.onAirViewersSeeWhat(source.name)}{/if}
+			{#if items.length > 0}{words.placeByHandTheyHold(source.name, editing.placing)}
+			{:else}{words.asShown(source.name)}{/if}
 		</p>
-		<Button size="sm" disabled={!editing.canUndo} onclick={() => editing.undo()}>Undo</Button>
+		<Button size="sm" disabled={!editing.canUndo} onclick={() => editing.undo()}>{words.undo}</Button>
 	</div>
 	<div class="flex min-h-0 flex-1 justify-center">
 		<Placer

@@ -4,10 +4,11 @@
 	import { kindOf, type Source } from '../../../core/show/sources/source.ts';
 	import { shownKindOf } from '../../sources/kinds.ts';
 	import { problemWords } from '../../words/problem.ts';
-	import { faultShort } from '../../words/sources.ts';
+	import { faultShort } from '../../words/index.ts';
 	import AddSource from './AddSource.svelte';
 	import { dragSource } from '../pictures/drag-source.ts';
 	import { useDesk } from '../context.ts';
+	import { sources as words } from '../../words/index.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);
@@ -16,9 +17,9 @@
 
 	function wordsFor(source: Source): string {
 		const condition = session.conditions.get(source.id);
-		if (!condition) return session.isWatching ? 'open in the other tab' : '…';
-		if (condition.state === 'opening') return 'opening…';
-		if (condition.state === 'lost') return '▲ lost';
+		if (!condition) return session.isWatching ? words.openInOtherTab : '…';
+		if (condition.state === 'opening') return words.opening;
+		if (condition.state === 'lost') return words.lost;
 		if (condition.fault) return `▲ ${faultShort(condition.fault).toLowerCase()}`;
 		return shownKindOf(source).there ?? `${condition.width} × ${condition.height}`;
 	}
@@ -37,8 +38,8 @@
 
 <section class="panel" aria-labelledby="sources">
 	<div class="flex items-center justify-between">
-		<h2 id="sources" class="panel-title">Sources</h2>
-		<Button size="xs" class="mr-2" onclick={() => (addOpen = true)}>Add a source</Button>
+		<h2 id="sources" class="panel-title">{words.sources}</h2>
+		<Button size="xs" class="mr-2" onclick={() => (addOpen = true)}>{words.addSource}</Button>
 	</div>
 	<ul>
 		{#each show.setup.sources as source (source.id)}
@@ -55,25 +56,25 @@
 					<Button
 						look="bare"
 						class="block max-w-full truncate font-semibold hover:text-lamp"
-						hint={hasPicture ? 'Framings, patches, picture' : 'Settings of this sound'}
+						hint={hasPicture ? words.framingsPatchesPicture : words.settingsSound}
 						onclick={() => session.sheet.editSource(source.id)}>{source.name}</Button
 					>
 					<p class="figures text-xs text-gray-300">{wordsFor(source)}</p>
 				</div>
 				{#if isShareOver(source)}
-					<Button size="xs" onclick={() => void shareAgain(source)}>Share again</Button>
+					<Button size="xs" onclick={() => void shareAgain(source)}>{words.shareAgain}</Button>
 				{/if}
 				<Button
 					look="bare"
 					class="p-1 text-gray-300 hover:text-lamp"
-					aria-label="Remove {source.name}"
+					aria-label={words.remove(source.name)}
 					onclick={() => session.removeSource(source)}
 				>
 					<TrashBinOutline class="size-5" />
 				</Button>
 			</li>
 		{:else}
-			<li class="border-t border-slate-rule px-3 py-2 text-sm text-gray-300">No camera or sound yet.</li>
+			<li class="border-t border-slate-rule px-3 py-2 text-sm text-gray-300">{words.noCameraOrSoundYet}</li>
 		{/each}
 	</ul>
 </section>

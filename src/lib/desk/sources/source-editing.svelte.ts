@@ -6,6 +6,7 @@ import { kindOf, type Framing, type Source } from '../../../core/show/sources/so
 import type { DeskSession } from '../desk-session.svelte.ts';
 import { newId } from '../../show/new-id.ts';
 import { Steps } from '../../show/steps.svelte.ts';
+import { sources as words } from '../../words/index.ts';
 
 export class SourceEditing {
 	readonly session: DeskSession;
@@ -87,7 +88,7 @@ export class SourceEditing {
 
 	removeFraming(framingId: string): void {
 		const { sourceId } = this;
-		this.session.doWithUndo({ type: 'removeFraming', sourceId, framingId }, 'The framing was removed.');
+		this.session.doWithUndo({ type: 'removeFraming', sourceId, framingId }, words.framingRemoved);
 	}
 
 	addPatch(): void {

@@ -6,6 +6,7 @@
 	import { useActions } from '../../actions/context.ts';
 	import { useDesk } from '../context.ts';
 	import TransitionFields from './TransitionFields.svelte';
+	import { takes as words } from '../../words/index.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);
@@ -28,10 +29,10 @@
 		onchange={(transition) => session.do({ type: 'setTransition', transition })}
 	/>
 	{#if next?.transition}
-		<p class="text-xs text-gray-300">{next.name} always uses its own transition.</p>
+		<p class="text-xs text-gray-300">{words.alwaysUsesOwnTransition(next.name)}</p>
 	{/if}
-	<Label class="flex items-center gap-2" title="Moves the transition by hand; it stops where you stop">
-		<span class="font-semibold">By hand</span>
+	<Label class="flex items-center gap-2" title={words.movesTransitionByHandStops}>
+		<span class="font-semibold">{words.byHand}</span>
 		<Range
 			class="min-w-0 flex-1"
 			min="0"
@@ -39,12 +40,12 @@
 			step="0.01"
 			disabled={!next}
 			value={show.live.lever}
-			aria-label="Hand lever"
-			aria-valuetext="{Math.round(show.live.lever * 100)} % of the way to {next?.name ?? 'nothing'}"
+			aria-label={words.handLever}
+			aria-valuetext={words.way(Math.round(show.live.lever * 100), next?.name ?? words.nothing)}
 			oninput={({ currentTarget }) => moveLever(currentTarget.valueAsNumber)}
 		/>
 		{#if show.live.lever > 0}
-			<Button size="xs" onpress={() => session.do({ type: 'setLever', position: 0 })}>Lever back</Button>
+			<Button size="xs" onpress={() => session.do({ type: 'setLever', position: 0 })}>{words.leverBack}</Button>
 		{/if}
 	</Label>
 	<div class="flex items-center justify-between gap-1.5">

@@ -3,6 +3,7 @@
 	import { ButtonGroup, Checkbox, Input, Label, Select } from 'flowbite-svelte';
 	import Button from '../../ui/Button.svelte';
 	import { DIRECTIONS, TRANSITION_KINDS, type Transition } from '../../../core/show/scenes/scene.ts';
+	import { takes as words } from '../../words/index.ts';
 
 	interface Props {
 		transition: Transition;
@@ -11,30 +12,30 @@
 	let { transition, onchange }: Props = $props();
 
 	const KIND_NAMES: Record<Transition['kind'], string> = {
-		cut: 'Cut',
-		fade: 'Fade',
-		wipe: 'Wipe',
-		slide: 'Slide',
-		dip: 'Dip',
-		glide: 'Glide',
+		cut: words.cut,
+		fade: words.fade,
+		wipe: words.wipe,
+		slide: words.slide,
+		dip: words.dip,
+		glide: words.glide,
 	};
 	const HINTS: Record<Transition['kind'], string> = {
-		cut: 'At once',
-		fade: 'One picture melts into the other',
-		wipe: 'An edge uncovers the other picture',
-		slide: 'One picture pushes the other out',
-		dip: 'Through a colour',
-		glide: 'What is in both scenes moves to its new place',
+		cut: words.atOnce,
+		fade: words.onePictureMeltsIntoOther,
+		wipe: words.edgeUncoversOtherPicture,
+		slide: words.onePicturePushesOtherOut,
+		dip: words.throughColour,
+		glide: words.whatInBothScenesMoves,
 	};
 	const WAY_NAMES: Record<Transition['direction'], string> = {
-		left: 'to the left',
-		right: 'to the right',
-		up: 'upwards',
-		down: 'downwards',
-		downRight: 'to the lower right',
-		downLeft: 'to the lower left',
-		circle: 'from a circle',
-		box: 'from a box',
+		left: words.left,
+		right: words.right,
+		up: words.upwards,
+		down: words.downwards,
+		downRight: words.lowerRight,
+		downLeft: words.lowerLeft,
+		circle: words.fromCircle,
+		box: words.fromBox,
 	};
 	const ways = $derived(transition.kind === 'slide' ? DIRECTIONS.slice(0, 4) : DIRECTIONS);
 
@@ -45,7 +46,7 @@
 	}
 </script>
 
-<div class="flex flex-wrap items-center gap-1" role="group" aria-label="Transition">
+<div class="flex flex-wrap items-center gap-1" role="group" aria-label={words.transition}>
 	<ButtonGroup>
 		{#each TRANSITION_KINDS as kind (kind)}
 			<Button
@@ -65,7 +66,7 @@
 			size="sm"
 			type="number"
 			class="figures w-16"
-			aria-label="Length of the transition"
+			aria-label={words.lengthTransition}
 			min="0"
 			max="10000"
 			step="100"
@@ -73,13 +74,13 @@
 			disabled={transition.kind === 'cut'}
 			onchange={setDuration}
 		/>
-		ms
+		{words.ms}
 	</Label>
 	{#if transition.kind === 'wipe' || transition.kind === 'slide'}
 		<Select
 			size="sm"
 			placeholder=""
-			aria-label="Direction"
+			aria-label={words.direction}
 			value={ways.includes(transition.direction) ? transition.direction : 'left'}
 			onchange={({ currentTarget }) =>
 				onchange({ ...transition, direction: currentTarget.value as Transition['direction'] })}
@@ -91,7 +92,7 @@
 			size="sm"
 			type="color"
 			class="h-8 w-12 p-1"
-			aria-label="Colour between the scenes"
+			aria-label={words.colourBetweenScenes}
 			value={transition.colour}
 			onchange={({ currentTarget }) => onchange({ ...transition, colour: currentTarget.value })}
 		/>
@@ -101,7 +102,7 @@
 			classes={{ div: 'gap-1 text-xs' }}
 			checked={transition.curve === 'eased'}
 			onchange={() => onchange({ ...transition, curve: transition.curve === 'even' ? 'eased' : 'even' })}
-			>Ease in and out</Checkbox
+			>{words.easeInOut}</Checkbox
 		>
 	{/if}
 </div>

@@ -6,6 +6,7 @@
 	import type { Card, CardLine } from '../../../core/show/sources/kinds/card.ts';
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
 	import type { EditorProps } from '../kind.ts';
+	import { kinds as words } from '../../words/index.ts';
 
 	let { source, show, onchange: change }: EditorProps<SourceOf<'card'>> = $props();
 
@@ -13,13 +14,13 @@
 	const people = $derived(show.setup.people);
 	const onchange = (next: Card) => change({ ...source, card: next });
 
-	const LAYOUTS = { centred: 'In the middle', left: 'At the left', band: 'At the foot' } as const;
+	const LAYOUTS = { centred: words.inMiddle, left: words.atLeft, band: words.atFoot } as const;
 	const SAYS = {
-		text: 'Own words',
-		event: 'Title of the event',
-		date: 'Date of the event',
-		person: 'Somebody’s name',
-		role: 'Somebody’s role',
+		text: words.ownWords,
+		event: words.titleEvent,
+		date: words.dateEvent,
+		person: words.somebodysName,
+		role: words.somebodysRole,
 	} as const;
 	const setLine = (at: number, line: CardLine) => onchange({ ...card, lines: card.lines.with(at, line) });
 	function say(at: number, says: CardLine['says']) {
@@ -31,14 +32,14 @@
 </script>
 
 <section class="grid gap-1">
-	<h3 class="font-semibold">What it says</h3>
+	<h3 class="font-semibold">{words.whatSays}</h3>
 	{#each card.lines as line, at (at)}
 		<div class="grid gap-1 rounded-sm border border-slate-rule p-1">
 			<div class="flex gap-1">
 				<Select
 					size="sm"
 					placeholder=""
-					aria-label="Line {at + 1} says"
+					aria-label={words.lineSays(at + 1)}
 					value={line.says}
 					onchange={({ currentTarget }) => say(at, currentTarget.value as CardLine['says'])}
 				>
@@ -48,7 +49,7 @@
 				</Select>
 				<Button
 					look="icon"
-					aria-label="Remove line {at + 1}"
+					aria-label={words.removeLine(at + 1)}
 					onclick={() => onchange({ ...card, lines: card.lines.toSpliced(at, 1) })}
 					><TrashBinOutline class="size-4" /></Button
 				>
@@ -56,7 +57,7 @@
 			{#if line.says === 'text'}
 				<Input
 					size="sm"
-					aria-label="Words of line {at + 1}"
+					aria-label={words.wordsLine(at + 1)}
 					maxlength={600}
 					bind:value={() => line.text, (text) => setLine(at, { ...line, text: String(text) })}
 				/>
@@ -64,7 +65,7 @@
 				<Select
 					size="sm"
 					placeholder=""
-					aria-label="Who in line {at + 1}"
+					aria-label={words.whoInLine(at + 1)}
 					value={line.personId}
 					onchange={({ currentTarget }) => setLine(at, { ...line, personId: currentTarget.value })}
 				>
@@ -76,19 +77,19 @@
 	<Button
 		size="xs"
 		disabled={card.lines.length >= 6}
-		onclick={() => onchange({ ...card, lines: [...card.lines, { says: 'text', text: '' }] })}>Add a line</Button
+		onclick={() => onchange({ ...card, lines: [...card.lines, { says: 'text', text: '' }] })}>{words.addLine}</Button
 	>
 	<Select
 		size="sm"
 		placeholder=""
-		aria-label="Where it stands"
+		aria-label={words.whereStands}
 		value={card.layout}
 		onchange={({ currentTarget }) => onchange({ ...card, layout: currentTarget.value as Card['layout'] })}
 	>
 		{#each Object.entries(LAYOUTS) as [value, name] (value)}<option {value}>{name}</option>{/each}
 	</Select>
 	<div class="flex justify-between">
-		{#each [['paper', 'Ground'], ['ink', 'Letters']] as const as [name, label] (name)}
+		{#each [['paper', words.ground], ['ink', words.letters]] as const as [name, label] (name)}
 			<Label class="flex items-center gap-2">
 				{label}
 				<Input

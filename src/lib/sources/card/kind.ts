@@ -2,5 +2,11 @@ import { TextSizeOutline } from 'flowbite-svelte-icons';
 import type { SourceOf } from '../../../core/show/sources/source.ts';
 import type { ShownKind } from '../kind.ts';
 import Editor from './CardEditor.svelte';
+import { kinds as words } from '../../words/index.ts';
 
-export const card: ShownKind<SourceOf<'card'>> = { icon: TextSizeOutline, name: 'Card', there: 'made here', Editor };
+export const card: ShownKind<SourceOf<'card'>> = {
+	icon: TextSizeOutline,
+	name: words.card,
+	there: words.madeHere,
+	Editor,
+};

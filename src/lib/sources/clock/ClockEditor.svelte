@@ -6,16 +6,17 @@
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
 	import type { EditorProps } from '../kind.ts';
 	import NumberField from '../../ui/NumberField.svelte';
+	import { kinds as words } from '../../words/index.ts';
 
 	let { source, onchange }: EditorProps<SourceOf<'clock'>> = $props();
 
 	const clock = $derived(source.clock);
 	const set = (next: Clock) => onchange({ ...source, clock: next });
 	const SHOWS = {
-		time: 'The time of day',
-		countdownTo: 'Time left to a moment',
-		countdown: 'A countdown, started by hand',
-		countUp: 'Time since it was started',
+		time: words.timeDay,
+		countdownTo: words.timeLeftMoment,
+		countdown: words.countdownStartedByHand,
+		countUp: words.timeSinceStarted,
 	} as const;
 	function choose(shows: Clock['shows']) {
 		if (shows === 'time') set({ shows });
@@ -26,11 +27,11 @@
 </script>
 
 <section class="grid gap-1">
-	<h3 class="font-semibold">What it shows</h3>
+	<h3 class="font-semibold">{words.whatShows}</h3>
 	<Select
 		size="sm"
 		placeholder=""
-		aria-label="What the clock shows"
+		aria-label={words.whatClockShows}
 		value={clock.shows}
 		onchange={({ currentTarget }) => choose(currentTarget.value as Clock['shows'])}
 	>
@@ -40,14 +41,14 @@
 		<Input
 			size="sm"
 			type="datetime-local"
-			aria-label="The moment"
+			aria-label={words.moment}
 			value={clock.to}
 			onchange={({ currentTarget }) => set({ ...clock, to: currentTarget.value })}
 		/>
 	{:else if clock.shows === 'countdown' || clock.shows === 'countUp'}
 		{#if clock.shows === 'countdown'}
 			<NumberField
-				label="Length"
+				label={words.length}
 				min={1}
 				max={86_400}
 				unit="s"
@@ -56,11 +57,11 @@
 			/>
 		{/if}
 		<Button onclick={() => set({ ...clock, startedAt: clock.startedAt === null ? Date.now() : null })}>
-			{clock.startedAt === null ? 'Start' : 'Reset'}
+			{clock.startedAt === null ? words.start : words.reset}
 		</Button>
 	{/if}
 	<div class="flex justify-between">
-		{#each [['paper', 'Ground'], ['ink', 'Figures']] as const as [name, label] (name)}
+		{#each [['paper', words.ground], ['ink', words.figures]] as const as [name, label] (name)}
 			<Label class="flex items-center gap-2">
 				{label}
 				<Input

@@ -2,5 +2,11 @@ import { ClockOutline } from 'flowbite-svelte-icons';
 import type { SourceOf } from '../../../core/show/sources/source.ts';
 import type { ShownKind } from '../kind.ts';
 import Editor from './ClockEditor.svelte';
+import { kinds as words } from '../../words/index.ts';
 
-export const clock: ShownKind<SourceOf<'clock'>> = { icon: ClockOutline, name: 'Clock', there: 'made here', Editor };
+export const clock: ShownKind<SourceOf<'clock'>> = {
+	icon: ClockOutline,
+	name: words.clock,
+	there: words.madeHere,
+	Editor,
+};

@@ -3,12 +3,13 @@
 	import { Input, Label } from 'flowbite-svelte';
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
 	import type { EditorProps } from '../kind.ts';
+	import { kinds as words } from '../../words/index.ts';
 
 	let { source, onchange }: EditorProps<SourceOf<'colour'>> = $props();
 </script>
 
 <Label class="flex items-center justify-between">
-	Colour
+	{words.colour}
 	<Input
 		size="sm"
 		type="color"

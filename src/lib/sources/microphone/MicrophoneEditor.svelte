@@ -3,6 +3,7 @@
 	import { Checkbox, Label } from 'flowbite-svelte';
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
 	import type { EditorProps } from '../kind.ts';
+	import { kinds as words } from '../../words/index.ts';
 
 	let { source, onchange }: EditorProps<SourceOf<'microphone'>> = $props();
 </script>
@@ -15,9 +16,7 @@
 		onchange={() => onchange({ ...source, cleaned: !source.cleaned })}
 	/>
 	<span>
-		Clean up in the browser: echo, noise and level
-		<span class="block text-xs text-gray-300"
-			>For a microphone on this desk. Leave it off for a console: it spoils music.</span
-		>
+		{words.cleanUpInBrowserEcho}
+		<span class="block text-xs text-gray-300">{words.microphoneOnDeskLeaveOff}</span>
 	</span>
 </Label>

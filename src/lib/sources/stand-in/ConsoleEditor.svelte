@@ -4,17 +4,18 @@
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
 	import type { ConsoleFault } from '../../../engine/sources/stand-ins.ts';
 	import type { EditorProps } from '../kind.ts';
+	import { kinds as words } from '../../words/index.ts';
 
 	const _props: EditorProps<SourceOf<'standInConsole'>> = $props();
 
 	const FAULTS = {
-		none: 'Nothing',
-		dead: 'Dead',
-		clipping: 'Too loud',
-		hum: 'Hums',
-		late: 'Late by 180 ms',
-		dropouts: 'Drops out',
-		hearsDesk: 'Hears the headphones',
+		none: words.nothing,
+		dead: words.dead,
+		clipping: words.tooLoud,
+		hum: words.hums,
+		late: words.lateBy180Ms,
+		dropouts: words.dropsOut,
+		hearsDesk: words.hearsHeadphones,
 	} as const satisfies Record<ConsoleFault['fault'], string>;
 	let input = $state(0);
 	let broken = $state<Record<number, ConsoleFault['fault']>>({});
@@ -27,17 +28,17 @@
 </script>
 
 <section class="grid gap-1">
-	<h3 class="font-semibold">Try out what can go wrong</h3>
-	<p class="text-xs text-gray-300">This console is made up. Break an input and see what the desk says about it.</p>
+	<h3 class="font-semibold">{words.tryOutWhatCanGo}</h3>
+	<p class="text-xs text-gray-300">{words.consoleMadeUpBreakInput}</p>
 	<div class="grid grid-cols-2 gap-2">
-		<Select size="sm" placeholder="" aria-label="Input of the console" bind:value={input}>
-			{#each Array.from({ length: 12 }, (_, i) => i) as each (each)}<option value={each}>Input {each + 1}</option
+		<Select size="sm" placeholder="" aria-label={words.inputConsole} bind:value={input}>
+			{#each Array.from({ length: 12 }, (_, i) => i) as each (each)}<option value={each}>{words.input(each + 1)}</option
 				>{/each}
 		</Select>
 		<Select
 			size="sm"
 			placeholder=""
-			aria-label="What is wrong with it"
+			aria-label={words.whatWrongWith}
 			value={broken[input] ?? 'none'}
 			onchange={({ currentTarget }) => void breakIt(currentTarget.value as ConsoleFault['fault'])}
 		>

@@ -1,5 +1,5 @@
 /** The sentences for what is wrong with the engine. */
-import type { Trouble, TroubleCode, Troubles } from '../../engine/trouble.ts';
+import type { Trouble, TroubleCode, Troubles } from '../../../engine/trouble.ts';
 
 /** What was given up for the viewers' sake, by the step of the ladder. */
 const GIVEN_UP = [

@@ -1,5 +1,5 @@
 /** The sentences for what is wrong with sources. */
-import type { Fault, FaultCode, Faults } from '../../engine/sources/fault.ts';
+import type { Fault, FaultCode, Faults } from '../../../engine/sources/fault.ts';
 
 /** @param name of the source, as people call it */
 const SENTENCES: { [C in FaultCode]: (about: Faults[C], name: string) => string } = {

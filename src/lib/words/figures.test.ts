@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { DestinationStatus } from '../../core/show/messages.ts';
 import { idleStatus } from '../../core/show/messages.ts';
 import { phaseWord } from '../desk/delivery/phases.ts';
-import { bytesOf, clockOf, durationOf, rateOf } from './format.ts';
+import { bytesOf, clockOf, durationOf, rateOf } from './index.ts';
 
 describe('figures as people read them', () => {
 	it('says how long something lasts as roughly as it is known', () => {

@@ -1,5 +1,5 @@
 /** The sentences for refusals: what happened, to which thing, what to do. */
-import type { RefusalCode, RefusalMessage, Refusals, Thing } from '../../core/refusal.ts';
+import type { RefusalCode, RefusalMessage, Refusals, Thing } from '../../../core/refusal.ts';
 
 const THINGS: Record<Thing, string> = {
 	source: 'source',

@@ -1,0 +1,24 @@
+/** English. */
+export { actions } from './actions.ts';
+export { delivery } from './delivery.ts';
+export { desk } from './desk.ts';
+export { kinds } from './kinds.ts';
+export { mix } from './mix.ts';
+export { overlays } from './overlays.ts';
+export { pictures } from './pictures.ts';
+export { plan } from './plan.ts';
+export { recordings } from './recordings.ts';
+export { rehearsal } from './rehearsal.ts';
+export { report } from './report.ts';
+export { scenes } from './scenes.ts';
+export { show } from './show.ts';
+export { sources } from './sources.ts';
+export { takes } from './takes.ts';
+export { troubles } from './troubles.ts';
+export { ui } from './ui.ts';
+export { wordsFor } from './alarms.ts';
+export { troubleWords } from './engine-faults.ts';
+export { refusalWords } from './refusals.ts';
+export { faultShort, faultWords } from './source-faults.ts';
+export { bytesOf, clockOf, durationOf, rateOf } from './figures.ts';
+export { pages } from './pages.ts';

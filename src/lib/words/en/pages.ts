@@ -1,0 +1,15 @@
+import type { Value } from '../value.ts';
+
+/** Words of the interface: titles of pages, the first page, and the page of an error. */
+export const pages = {
+	events: 'Events · Bivvo',
+	bivvo: 'Bivvo',
+	whatItIs: 'Cameras and sound of an evening, switched and sent to those who could not come.',
+	desk: (title: Value) => `${title} · Desk`,
+	mix: (title: Value) => `${title} · Stream mix`,
+	recordings: (title: Value) => `${title} · Recordings`,
+	rehearsal: (title: Value, destination: Value) => `${title} · Rehearsal for ${destination}`,
+	report: (title: Value) => `${title} · Report`,
+	somethingWentWrong: 'Something went wrong.',
+	toEvents: 'To the events',
+};
