@@ -30,11 +30,26 @@ export interface DeliveryPlan {
 	totalKbps: number;
 	/** What may be used of the line: half of what was measured; null while nothing was. */
 	allowedKbps: number | null;
-	/** Why it is so, and what does not fit, in words. */
-	reasons: string[];
-	/** What would go wrong, in words: nobody should go on air over these without knowing. */
-	warnings: string[];
+	/** Why it is so. */
+	reasons: DeliveryReason[];
+	/** What would go wrong: nobody should go on air over these without knowing. */
+	warnings: DeliveryWarning[];
 }
+
+export type DeliveryReason =
+	| { is: 'gets'; name: string; picture: PictureForm; kbps: number; maxHeight: number | null; maxKbps: number | null }
+	/** `kbps` of the picture, of each destination; sound comes on top. */
+	| { is: 'total'; kbps: number[]; totalKbps: number }
+	| { is: 'lineUnknown' }
+	| { is: 'line'; lineKbps: number; allowedKbps: number }
+	| { is: 'chosen'; kbps: number };
+
+export type DeliveryWarning =
+	| { is: 'overLine'; totalKbps: number }
+	/** More than what many viewers' own lines carry. */
+	| { is: 'overViewers'; kbps: number }
+	| { is: 'overCap'; name: string; kbps: number; maxKbps: number }
+	| { is: 'littleRate'; kbps: number; picture: PictureForm };
 
 export interface DeliveryWish {
 	picture: PictureForm;
@@ -55,7 +70,7 @@ const PART_OF_CAP = 0.9;
 const GOOD_BITS = 0.09;
 const LEAST_BITS = 0.04;
 /** Above this the picture stands still again and again for those who watch by telephone or on a shared line. */
-const VIEWERS_KBPS = 5000;
+export const VIEWERS_KBPS = 5000;
 /** Bits for each pixel of what is recorded to be edited. */
 export const TRACK_BITS = 0.13;
 /** Heights to choose from, each with even sides in the picture's own shape. */
@@ -156,58 +171,37 @@ function merged(wanted: Rendition[]): Rendition[] {
 	return list;
 }
 
-const megabits = (kbps: number) => `${(kbps / 1000).toFixed(1)} Mbit/s`;
-const form = ({ width, height, fps }: PictureForm) => `${width} × ${height}, ${fps}/s`;
-
 type Made = Pick<DeliveryPlan, 'renditions' | 'totalKbps' | 'allowedKbps'>;
 
-function reasonsOf({ renditions, totalKbps, allowedKbps }: Made, wish: DeliveryWish): string[] {
-	const nameOf = (id: string) => wish.destinations.find((each) => each.id === id)!;
-	const reasons = renditions.flatMap((rendition) =>
-		rendition.destinationIds.map((id) => {
-			const { name, maxHeight, maxKbps } = nameOf(id);
-			const caps = [maxHeight && `${maxHeight} lines`, maxKbps && megabits(maxKbps)].filter(Boolean).join(' and ');
-			return `${name} gets ${form(rendition)} at ${megabits(rendition.kbps)}${caps ? `; it takes ${caps} at most` : ''}.`;
+function reasonsOf({ renditions, totalKbps, allowedKbps }: Made, wish: DeliveryWish): DeliveryReason[] {
+	const { destinations, lineKbps, chosenKbps } = wish;
+	const reasons = renditions.flatMap(({ width, height, fps, kbps, destinationIds }) =>
+		destinationIds.map((id): DeliveryReason => {
+			const { name, maxHeight, maxKbps } = destinations.find((each) => each.id === id)!;
+			return { is: 'gets', name, picture: { width, height, fps }, kbps, maxHeight, maxKbps };
 		}),
 	);
-	if (wish.destinations.length > 0) {
-		const terms = renditions.flatMap(({ kbps, destinationIds }) =>
-			destinationIds.map(() => `(${(kbps / 1000).toFixed(1)} + ${(SOUND_KBPS / 1000).toFixed(1)})`),
-		);
-		reasons.push(`In all ${terms.join(' + ')} = ${megabits(totalKbps)}.`);
+	if (destinations.length > 0) {
+		const kbps = renditions.flatMap((rendition) => rendition.destinationIds.map(() => rendition.kbps));
+		reasons.push({ is: 'total', kbps, totalKbps });
 	}
-	reasons.push(
-		allowedKbps === null
-			? 'The line was not measured yet. Measure it, so that the rate fits it.'
-			: `The line carries ${megabits(wish.lineKbps!)}; half of it, ${megabits(allowedKbps)}, may be used.`,
-	);
-	if (wish.chosenKbps !== null) reasons.push(`You have chosen ${megabits(wish.chosenKbps)} yourself.`);
+	reasons.push(allowedKbps === null ? { is: 'lineUnknown' } : { is: 'line', lineKbps: lineKbps!, allowedKbps });
+	if (chosenKbps !== null) reasons.push({ is: 'chosen', kbps: chosenKbps });
 	return reasons;
 }
 
-function warningsOf({ renditions, totalKbps, allowedKbps }: Made, { destinations }: DeliveryWish): string[] {
-	const warnings: string[] = [];
-	if (allowedKbps !== null && totalKbps > allowedKbps)
-		warnings.push(
-			`${megabits(totalKbps)} is more than half of the line. Untick a destination, or choose a lower rate; else viewers may see it stop.`,
-		);
+function warningsOf({ renditions, totalKbps, allowedKbps }: Made, { destinations }: DeliveryWish): DeliveryWarning[] {
+	const warnings: DeliveryWarning[] = [];
+	if (allowedKbps !== null && totalKbps > allowedKbps) warnings.push({ is: 'overLine', totalKbps });
 	for (const rendition of renditions) {
-		if (rendition.destinationIds.length > 0 && rendition.kbps + SOUND_KBPS > VIEWERS_KBPS)
-			warnings.push(
-				`${megabits(rendition.kbps + SOUND_KBPS)} is more than many viewers’ own lines carry: for them it may stop again and again. ${megabits(VIEWERS_KBPS)} is safe for most.`,
-			);
-		const tooHigh = destinations.filter(
-			({ id, maxKbps }) =>
-				rendition.destinationIds.includes(id) && maxKbps !== null && rendition.kbps + SOUND_KBPS > maxKbps,
-		);
-		for (const { name, maxKbps } of tooHigh)
-			warnings.push(
-				`${name} takes ${megabits(maxKbps!)} at most and will refuse ${megabits(rendition.kbps + SOUND_KBPS)}.`,
-			);
+		const { width, height, fps, destinationIds } = rendition;
+		const kbps = rendition.kbps + SOUND_KBPS;
+		if (destinationIds.length > 0 && kbps > VIEWERS_KBPS) warnings.push({ is: 'overViewers', kbps });
+		for (const { id, name, maxKbps } of destinations)
+			if (destinationIds.includes(id) && maxKbps !== null && kbps > maxKbps)
+				warnings.push({ is: 'overCap', name, kbps, maxKbps });
 		if (rendition.kbps < kbpsAt(rendition, LEAST_BITS))
-			warnings.push(
-				`${megabits(rendition.kbps)} is little for ${form(rendition)}: viewers see blocks where much moves.`,
-			);
+			warnings.push({ is: 'littleRate', kbps: rendition.kbps, picture: { width, height, fps } });
 	}
 	return warnings;
 }

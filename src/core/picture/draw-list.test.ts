@@ -13,7 +13,7 @@ import {
 	type PictureInfo,
 	type Stage,
 } from './draw-list.ts';
-import { arranged, clipped, cropWithin, fitInto, fitted, partWithin, sharpness, sharpnessWarning } from './geometry.ts';
+import { arranged, clipped, cropWithin, fitInto, fitted, partWithin, sharpness, softness } from './geometry.ts';
 import { transitionBase } from './transition.ts';
 
 const PICTURE = { width: 1280, height: 720 };
@@ -99,9 +99,9 @@ describe('fitting a picture of another shape', () => {
 
 	it('says how sharp it will be, in words below 1 and below 0.67', () => {
 		expect(sharpness({ width: 1920, height: 1080 }, PICTURE)).toBe(1.5);
-		expect(sharpnessWarning(1)).toBeNull();
-		expect(sharpnessWarning(0.8)).toContain('A little soft: 80 %');
-		expect(sharpnessWarning(0.5)).toContain('Visibly soft: 50 %');
+		expect(softness(1)).toBe('none');
+		expect(softness(0.8)).toBe('little');
+		expect(softness(0.5)).toBe('visible');
 	});
 });
 

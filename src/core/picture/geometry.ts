@@ -97,12 +97,12 @@ export function sharpness(from: Size, to: Size): number {
 	return Math.min(from.width / to.width, from.height / to.height);
 }
 
-/** What a sharpness means for viewers, or null when nothing need be said. */
-export function sharpnessWarning(value: number): string | null {
-	if (value >= 1) return null;
-	const percent = Math.round(value * 100);
-	if (value >= 0.67) return `A little soft: ${percent} % of full sharpness.`;
-	return `Visibly soft: ${percent} % of full sharpness. Use a larger part of the camera.`;
+/** From here down a picture is visibly soft. */
+const VISIBLY_SOFT = 0.67;
+
+/** What a sharpness means for viewers. */
+export function softness(value: number): 'none' | 'little' | 'visible' {
+	return value >= 1 ? 'none' : value >= VISIBLY_SOFT ? 'little' : 'visible';
 }
 
 /**

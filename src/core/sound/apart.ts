@@ -43,11 +43,3 @@ export function judgeApart(camera: Channel, other: Channel, cameraBehindMs: numb
 	const noticed = beforeMs > NOTICED_MS.before || -beforeMs > NOTICED_MS.behind;
 	return noticed ? { channelId: other.id, sourceId: camera.sourceId, beforeMs } : null;
 }
-
-/** A sentence: what is apart, by how much, and what to do. */
-export function apartWords(channel: string, camera: string, beforeMs: number): string {
-	const by = `${Math.round(Math.abs(beforeMs))} ms`;
-	return beforeMs > 0
-		? `Sound and picture are apart: ${channel} comes ${by} before the picture of ${camera}. Open ${channel} and measure its delay.`
-		: `Sound and picture are apart: ${channel} comes ${by} behind the picture of ${camera}. Look for what makes it late, and set less delay.`;
-}

@@ -48,10 +48,10 @@ describe('the delay between picture and sound, by a clap', () => {
 	});
 
 	it('is refused, with what to do, when there is no clap, only one, or nothing that fits', () => {
-		expect(estimateClap(pictures([1200]), claps([]), 0)).toEqual({ refused: expect.stringContaining('heard') });
-		expect(estimateClap(pictures([]), claps([1200, 2200]), 0)).toEqual({ refused: expect.stringContaining('seen') });
+		expect(estimateClap(pictures([1200]), claps([]), 0)).toEqual({ refused: 'noClapHeard' });
+		expect(estimateClap(pictures([]), claps([1200, 2200]), 0)).toEqual({ refused: 'noClapSeen' });
 		expect(estimateClap(pictures([1200]), claps([1200]), 0)).toEqual({
-			refused: expect.stringContaining('three times'),
+			refused: 'clapsDiffer',
 		});
 		expect(estimateClap(pictures([1000, 2000]), claps([1300, 2900]), 0)).toHaveProperty('refused');
 		expect(estimateClap([], new Float32Array(0), 0)).toHaveProperty('refused');

@@ -12,9 +12,12 @@ export interface Motion {
 	energy: number;
 }
 
+/** Why claps say nothing. */
+export type ClapRefusal = 'noClapHeard' | 'noClapSeen' | 'clapsDiffer';
+
 export type ClapEstimate =
 	| { /** Positive: the picture is later than the sound. */ delayMs: number; claps: number; spreadMs: number }
-	| { refused: string };
+	| { refused: ClapRefusal };
 
 const HOP_MS = 1;
 /** An onset is this many times as strong as the mean of what came before. */
@@ -43,12 +46,12 @@ export function estimateClap(
 ): ClapEstimate {
 	const heard = onsets(sound, rate).map((ms) => startMs + ms);
 	const seen = flashes(motion);
-	if (heard.length === 0) return { refused: 'No clap was heard. Clap nearer to the microphone.' };
-	if (seen.length === 0) return { refused: 'No clap was seen. Clap in the middle of the picture, with wide arms.' };
+	if (heard.length === 0) return { refused: 'noClapHeard' };
+	if (seen.length === 0) return { refused: 'noClapSeen' };
 	const best = bestAgreement(seen, heard);
 	if (best.length < LEAST_CLAPS)
 		return {
-			refused: 'What was seen and what was heard do not fit. Clap three times, a second apart, and nothing else.',
+			refused: 'clapsDiffer',
 		};
 	const sorted = best.toSorted((a, b) => a - b);
 	return {

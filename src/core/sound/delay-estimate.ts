@@ -18,8 +18,11 @@ const ONE_PEAK_MS = 2;
 /** Times the next best peak that the best must be. */
 const CERTAIN = 1.4;
 
+/** Why two sounds say nothing of a delay. */
+export type DelayRefusal = 'tooLittle' | 'silent' | 'notTheSame';
+
 export type DelayEstimate =
-	{ delayMs: number; /** Times the next best, 1.4 at least. */ certainty: number } | { refused: string };
+	{ delayMs: number; /** Times the next best, 1.4 at least. */ certainty: number } | { refused: DelayRefusal };
 
 /**
  * @param early a sound, 48 kHz
@@ -27,8 +30,7 @@ export type DelayEstimate =
  * @returns by how much `late` is behind, negative when it is ahead; or why that cannot be said
  */
 export function estimateDelay(early: Float32Array, late: Float32Array, rate = 48_000): DelayEstimate {
-	if (early.length < LOOK || late.length < LOOK)
-		return { refused: 'There is too little sound yet. Let both run for two seconds.' };
+	if (early.length < LOOK || late.length < LOOK) return { refused: 'tooLittle' };
 	const size = 2 * LOOK;
 	const fft = new FFT(size);
 	const sum = fft.createComplexArray().fill(0);
@@ -54,7 +56,7 @@ export function estimateDelay(early: Float32Array, late: Float32Array, rate = 48
 			sum[2 * k + 1]! += im / height;
 		}
 	}
-	if (looks === 0) return { refused: 'One of them is silent. Let somebody speak, then try again.' };
+	if (looks === 0) return { refused: 'silent' };
 	fft.completeSpectrum(sum);
 	const correlation = fft.createComplexArray();
 	fft.inverseTransform(correlation, sum);
@@ -70,8 +72,7 @@ function bestPeak(correlation: readonly number[], size: number, rate: number): D
 	let next = 0;
 	for (let lag = -most; lag <= most; lag++) if (Math.abs(lag - best) > near) next = Math.max(next, at(lag));
 	const certainty = at(best) / Math.max(next, 1e-12);
-	if (certainty < CERTAIN)
-		return { refused: 'The two sounds are not clearly the same. Let one person speak near the microphone.' };
+	if (certainty < CERTAIN) return { refused: 'notTheSame' };
 	// Between samples the top of a parabola through three points.
 	const [before, top, after] = [at(best - 1), at(best), at(best + 1)];
 	const bend = before - 2 * top + after;

@@ -70,10 +70,3 @@ export function findEcho(heard: Float32Array, tone: Float32Array, rate = 48_000)
 	const stands = top / Math.sqrt(power / heard.length);
 	return stands >= FOUND ? stands : null;
 }
-
-/** A sentence when microphones hear the headphones, else empty. */
-export function echoWords(names: readonly string[]): string {
-	if (names.length === 0) return '';
-	const [who, hear] = [names.join(' and '), names.length === 1 ? 'hears' : 'hear'];
-	return `${who} ${hear} what this desk plays: viewers would get an echo. Use closed headphones, or turn them down.`;
-}

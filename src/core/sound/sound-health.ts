@@ -55,48 +55,10 @@ export class SoundHealth {
 	}
 }
 
-/** A sentence on a channel's fault: what, and what to do. */
-export function channelFaultWords(name: string, fault: SoundFault, side: 'left' | 'right'): string {
-	switch (fault) {
-		case 'silent':
-		case 'idle':
-			return `${name} is open, but nothing comes in. Check its cable and the console, or mute it.`;
-		case 'oneSide':
-			return `${name} has sound on the ${side} side only. Check the other cable, or put ${side} on both sides in its strip.`;
-		case 'outOfPhase':
-			return `The two sides of ${name} cancel each other out. Turn one cable’s polarity, or use one side for both.`;
-		case 'clipping':
-			return `${name} is too loud where it comes in and distorts. Turn it down at the console.`;
-		case 'hum':
-			return `${name} hums like the mains. Check its cable and its power supply.`;
-	}
-}
-
-/** A sentence on a fault of the whole mix. */
-export function mixFaultWords(fault: SoundFault, side: 'left' | 'right'): string {
-	switch (fault) {
-		case 'silent':
-		case 'idle':
-			return 'Viewers have had no sound for 5 s. Check mutes and faders, and that the console is connected.';
-		case 'oneSide':
-			return `Viewers hear the ${side} side only. Look for the channel with one side, and put it on both.`;
-		case 'outOfPhase':
-			return 'Left and right cancel each other out: on a telephone there would be no sound. Look for the channel that says so.';
-		case 'clipping':
-			return 'The mix is too loud. Turn its channels down.';
-		case 'hum':
-			return 'The mix hums like the mains. Look for the channel that says so.';
-	}
-}
-
 const OFF_TARGET_LU = 3;
 
-/** A sentence when the evening is clearly louder or softer than it should be, else empty. */
-export function loudnessWords(integrated: number, targetLufs: number): string {
+/** By how many LU the evening is clearly louder (above 0) or softer than it should be; 0 while it is near enough. */
+export function offTargetLu(integrated: number, targetLufs: number): number {
 	const off = integrated - targetLufs;
-	if (!Number.isFinite(off) || Math.abs(off) <= OFF_TARGET_LU) return '';
-	const by = Math.round(Math.abs(off));
-	return off > 0
-		? `The evening is ${by} dB louder than it should be. Turn the whole mix down.`
-		: `The evening is ${by} dB softer than it should be. Turn the whole mix up.`;
+	return Number.isFinite(off) && Math.abs(off) > OFF_TARGET_LU ? off : 0;
 }

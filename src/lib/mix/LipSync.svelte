@@ -6,8 +6,8 @@
 	import { kindOf } from '../../core/show/sources/source.ts';
 	import TimedBar from '../ui/TimedBar.svelte';
 	import { useSession } from '../show/context.ts';
-	import { delayAdvice, type Advice } from './lip-sync-advice.ts';
-	import { mix as words } from '../words/index.ts';
+	import type { Advice } from '../words/en/lip-sync-advice.ts';
+	import { delayAdvice, mix as words } from '../words/index.ts';
 
 	interface Props {
 		channel: Channel;

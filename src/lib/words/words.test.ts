@@ -3,6 +3,7 @@ import { Refusal, refuse, type RefusalMessage } from '../../core/refusal.ts';
 import { sourceFault } from '../../engine/sources/fault.ts';
 import { engineFailure } from '../../engine/trouble.ts';
 import { problemWords } from './problem.ts';
+import { apartWords, channelFaultWords, echoWords, loudnessWords } from './en/sound.ts';
 import { faultShort, faultWords, refusalWords, wordsFor } from './index.ts';
 
 const words = (reason: RefusalMessage) => refusalWords(reason);
@@ -86,4 +87,15 @@ it('an error is said in words, whatever part has thrown it', () => {
 	expect(problemWords(engineFailure('closed', {}))).toContain('Try again.');
 	expect(problemWords(new Error('The disk is full.'))).toBe('The disk is full.');
 	expect(refuse('noEvent', {})).toBeInstanceOf(Refusal);
+});
+
+it('what is wrong with the sound says where, by how much and what to do', () => {
+	expect(channelFaultWords('Choir', 'oneSide', 'right')).toContain('Choir has sound on the right side only.');
+	expect(loudnessWords(-16.5, -16)).toBe('');
+	expect(loudnessWords(-11.2, -16)).toContain('5 dB louder');
+	expect(loudnessWords(-23, -16)).toContain('7 dB softer');
+	expect(apartWords('Lectern mic', 'Lectern', 46.4)).toContain('Lectern mic comes 46 ms before the picture of Lectern');
+	expect(apartWords('Lectern mic', 'Lectern', -140)).toContain('140 ms behind');
+	expect(echoWords([])).toBe('');
+	expect(echoWords(['Handheld', 'Chapel air'])).toMatch(/^Handheld and Chapel air hear .* echo\./);
 });

@@ -7,7 +7,7 @@
 	import { useDesk } from '../context.ts';
 	import { newId } from '../../show/new-id.ts';
 	import Warning from '../../ui/Warning.svelte';
-	import { delivery as words } from '../../words/index.ts';
+	import { delivery as words, deliveryReason, deliveryWarning } from '../../words/index.ts';
 
 	interface Props {
 		open: boolean;
@@ -122,7 +122,7 @@
 			{#if ticked.length > 0}
 				<Fold title={words.howSentIs(plan.renditions.map(sizeText).join(', '))}>
 					<ul class="mt-1 grid gap-1 pl-4">
-						{#each plan.reasons as reason, i (i)}<li class="list-disc">{reason}</li>{/each}
+						{#each plan.reasons as reason, i (i)}<li class="list-disc">{deliveryReason(reason)}</li>{/each}
 					</ul>
 				</Fold>
 			{/if}
@@ -131,7 +131,7 @@
 			{:else if roomS !== null}
 				<p>{words.diskRoomRecording(durationOf(roomS))}</p>
 			{/if}
-			{#each plan.warnings as warning, i (i)}<Warning>{warning}</Warning>{/each}
+			{#each plan.warnings as warning, i (i)}<Warning>{deliveryWarning(warning)}</Warning>{/each}
 			{#if keyless.length > 0}<Warning>{words.noKeyYetWillRefuse(keyless.join(words.and))}</Warning>{/if}
 			{#if silent}<Warning>{words.streamNoSoundNow}</Warning>{/if}
 			{#if show.live.program === null}<Warning>{words.programBlackNowTakeScene}</Warning>{/if}

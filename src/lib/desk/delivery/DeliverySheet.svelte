@@ -14,7 +14,7 @@
 	import { useDesk } from '../context.ts';
 	import Sheet from '../../ui/Sheet.svelte';
 	import Warning from '../../ui/Warning.svelte';
-	import { delivery as words } from '../../words/index.ts';
+	import { delivery as words, deliveryReason, deliveryWarning } from '../../words/index.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);
@@ -92,9 +92,9 @@
 		<section class="grid gap-1">
 			<h3 class="font-semibold">{words.whatMeansPicture}</h3>
 			<ul class="grid gap-1 text-sm">
-				{#each plan.reasons as reason, i (i)}<li>{reason}</li>{/each}
+				{#each plan.reasons as reason, i (i)}<li>{deliveryReason(reason)}</li>{/each}
 			</ul>
-			{#each plan.warnings as warning, i (i)}<Warning>{warning}</Warning>{/each}
+			{#each plan.warnings as warning, i (i)}<Warning>{deliveryWarning(warning)}</Warning>{/each}
 			<Label class="mt-1 flex items-center gap-2">
 				<Checkbox
 					checked={delivery.chosenKbps !== null}

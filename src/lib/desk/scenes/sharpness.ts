@@ -1,9 +1,10 @@
 /** How sharp a layer will be for viewers, in words when it will not. */
-import { cropWithin, fitInto, scaledTo, sharpness, sharpnessWarning } from '../../../core/picture/geometry.ts';
+import { cropWithin, fitInto, scaledTo, sharpness, softness } from '../../../core/picture/geometry.ts';
 import { WHOLE, type Crop } from '../../../core/show/basics.ts';
 import type { Layer } from '../../../core/show/scenes/scene.ts';
 import type { Picture, ShowState } from '../../../core/show/state.ts';
 import type { SourceCondition } from '../../../engine/sources/open-source.ts';
+import { scenes as words } from '../../words/index.ts';
 
 export function sharpnessOf(
 	{ sourceId, framingId, crop, box, fit }: Layer,
@@ -36,5 +37,6 @@ function warning(
 	const size = conditions.get(sourceId);
 	if (!size?.width) return null;
 	const { from, to } = fitInto(scaledTo(size, crop), scaledTo(picture, box), fit);
-	return sharpnessWarning(sharpness(from, to));
+	const value = sharpness(from, to);
+	return words.softness[softness(value)](Math.round(value * 100));
 }

@@ -1,13 +1,11 @@
 /** The sentences for what is wrong with an evening: what, since when, what to do. */
 import { formatDistanceStrict } from 'date-fns';
 import type { What } from '../../../core/show/troubles.ts';
-import { apartWords } from '../../../core/sound/apart.ts';
-import { echoWords } from '../../../core/sound/echo.ts';
-import { channelFaultWords, loudnessWords, mixFaultWords } from '../../../core/sound/sound-health.ts';
 import type { Fault } from '../../../engine/sources/fault.ts';
 import type { Trouble } from '../../../engine/trouble.ts';
 import { durationOf, rateOf } from './figures.ts';
 import { troubleWords } from './engine-faults.ts';
+import { apartWords, channelFaultWords, echoWords, loudnessWords, mixFaultWords } from './sound.ts';
 import { faultWords } from './source-faults.ts';
 
 /** Parts of a stored event, as people call them. */

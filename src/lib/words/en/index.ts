@@ -22,3 +22,5 @@ export { refusalWords } from './refusals.ts';
 export { faultShort, faultWords } from './source-faults.ts';
 export { bytesOf, clockOf, durationOf, rateOf } from './figures.ts';
 export { pages } from './pages.ts';
+export { deliveryReason, deliveryWarning } from './delivery-plan.ts';
+export { delayAdvice } from './lip-sync-advice.ts';

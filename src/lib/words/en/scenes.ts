@@ -102,4 +102,9 @@ export const scenes = {
 	gone: 'removed',
 	copyOf: (name: Value) => `${name} copy`,
 	round: 'round',
+	softness: {
+		none: () => null,
+		little: (percent: Value) => `A little soft: ${percent} % of full sharpness.`,
+		visible: (percent: Value) => `Visibly soft: ${percent} % of full sharpness. Use a larger part of the camera.`,
+	},
 };

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
 import { plainStrip } from '../../core/show/mix/mix.ts';
-import { delayAdvice } from './lip-sync-advice.ts';
+import { delayAdvice } from './index.ts';
 
 const lectern = (delayMs = 0) => ({ name: 'Lectern', strip: { ...plainStrip(), delayMs } });
 
@@ -31,8 +31,8 @@ it('a sound that comes too late is told so; only less delay can help', () => {
 });
 
 it('a refusal is passed on in its words, and nothing absurd is offered', () => {
-	expect(delayAdvice({ refused: 'No clap was heard.' }, lectern(), 'Camera', 0)).toEqual({
-		says: 'No clap was heard.',
+	expect(delayAdvice({ refused: 'noClapHeard' }, lectern(), 'Camera', 0)).toEqual({
+		says: 'No clap was heard. Clap nearer to the microphone.',
 		delayMs: null,
 	});
 	expect(delayAdvice({ delayMs: 500, certainty: 4 }, lectern(), 'Camera', 600).delayMs).toBeNull();

@@ -1,7 +1,8 @@
 /** What a measured delay means for a channel, in words. */
-import type { Channel } from '../../core/show/mix/mix.ts';
-import type { ClapEstimate } from '../../core/sound/clap.ts';
-import type { DelayEstimate } from '../../core/sound/delay-estimate.ts';
+import type { Channel } from '../../../core/show/mix/mix.ts';
+import type { ClapEstimate } from '../../../core/sound/clap.ts';
+import type { DelayEstimate } from '../../../core/sound/delay-estimate.ts';
+import { delayRefusals } from './sound.ts';
 
 export interface Advice {
 	says: string;
@@ -25,7 +26,7 @@ export function delayAdvice(
 	otherName: string,
 	otherDelayMs: number,
 ): Advice {
-	if ('refused' in found) return { says: found.refused, delayMs: null };
+	if ('refused' in found) return { says: delayRefusals[found.refused], delayMs: null };
 	const byClap = 'claps' in found;
 	const certainty = byClap
 		? `${found.claps} claps agree within ${Math.round(found.spreadMs)} ms`
