@@ -50,7 +50,7 @@ test('cameras and microphones are recorded apart, a clip is cut exactly, and the
 	await page.keyboard.press('Shift+Digit1');
 	await page.getByRole('button', { name: 'Go on air' }).click();
 	await dialog(page).getByRole('button', { name: 'Go on air' }).click();
-	await expect(page.getByRole('banner')).toContainText('3 apart');
+	await expect(page.getByRole('banner')).toContainText('3 separate');
 	await until('ten seconds', async () => (await demo.place('ridge')).soundMs > 10_000);
 	await page.keyboard.press('Shift+Digit2');
 	await until('sixteen seconds', async () => (await demo.place('ridge')).soundMs > 16_000);
