@@ -36,7 +36,7 @@ async function accessible(page: Page): Promise<void> {
 	expect(found.violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
 }
 
-test('cameras and microphones are recorded apart, a clip is cut exactly, and the evening has a report', async ({
+test('cameras and microphones are recorded separately, a clip is cut exactly, and the evening has a report', async ({
 	page,
 }) => {
 	test.slow();
@@ -59,7 +59,7 @@ test('cameras and microphones are recorded apart, a clip is cut exactly, and the
 	await expect(page.getByText('recording now')).toHaveCount(0);
 
 	const all = page.getByRole('region', { name: 'All recordings' });
-	await all.getByText('3 recorded apart').click();
+	await all.getByText('3 recorded separately').click();
 	const fileOf = async (what: string) => {
 		const name = await all.getByText(new RegExp(`${what}\\.(mp4|wav)$`)).textContent();
 		return path.join(demo.folder, 'recordings', EVENT, name!);

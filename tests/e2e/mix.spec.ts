@@ -33,7 +33,7 @@ test('speech turns music down; a channel is set up, removed and brought back; an
 }) => {
 	await openDesk(page);
 	await page.goto(`${demo.url}/events/${EVENT}/mix`);
-	await expect(page.getByText('No desk is open, so nothing sounds.')).toBeVisible();
+	await expect(page.getByText('No desk is open, so there is no sound.')).toBeVisible();
 	const desk = await page.context().newPage();
 	await openDesk(desk);
 	const choir = page.locator('[data-channel="choir"]');
@@ -198,7 +198,7 @@ test('lip-sync is measured, by two sounds and by a clap, and set; a button is he
 
 	await page.getByRole('button', { name: 'Set up Chapel air' }).click();
 	await page.getByLabel('Measure the delay').selectOption('Air right');
-	await expect(page.getByText('Listens for 5 s…')).toBeVisible();
+	await expect(page.getByText('Listening for 5 s…')).toBeVisible();
 	// A metre between the microphones is 3 ms, and the fault 180.
 	await expect(page.getByText(/Chapel air comes 18[234] ms before Air right/)).toBeVisible();
 	await page.getByRole('button', { name: /Set the delay to 18[234] ms/ }).click();
