@@ -67,7 +67,7 @@
 			<Label class="col-span-3 flex items-center justify-between gap-2">
 				{words.fadeGroupOutOrIn}
 				<span class="flex items-center gap-1"
-					><Input size="sm" type="number" class="figures w-20" min="0.5" max="60" step="0.5" bind:value={fadeS} /> s</span
+					><Input size="sm" type="number" class="figures w-20!" min="0.5" max="60" step="0.5" bind:value={fadeS} /> s</span
 				>
 			</Label>
 			{#each GROUPS as group (group)}

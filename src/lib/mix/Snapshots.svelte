@@ -52,13 +52,13 @@
 	<Label class="flex items-center justify-between gap-2 text-sm">
 		{words.fadeTime}
 		<span class="flex items-center gap-1"
-			><Input size="sm" type="number" class="figures w-20" min="0" max="60" step="0.5" bind:value={fadeS} /> s</span
+			><Input size="sm" type="number" class="figures w-20!" min="0" max="60" step="0.5" bind:value={fadeS} /> s</span
 		>
 	</Label>
 	<div class="flex gap-1">
 		<Input
 			size="sm"
-			class="min-w-0 flex-1"
+			class="min-w-0! flex-1"
 			placeholder={words.talk}
 			aria-label={words.nameNewSnapshot}
 			maxlength={120}

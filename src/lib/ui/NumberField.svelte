@@ -28,7 +28,7 @@
 		<Input
 			type="number"
 			size="sm"
-			class="figures w-20"
+			class="figures w-20!"
 			{min}
 			{max}
 			{step}

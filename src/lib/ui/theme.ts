@@ -45,7 +45,6 @@ export const theme: ThemeConfig = {
 	tableBodyRow: 'border-gray-300 bg-white dark:border-slate-rule dark:bg-slate-panel',
 	tableHead: 'bg-gray-100 text-ink normal-case dark:bg-gray-700 dark:text-paper',
 	tableHeadCell: 'px-3 py-2',
-	textarea: { wrapper: FIELD },
 	toast: {
 		base: 'max-w-none items-center rounded-sm border border-lamp bg-gray-700 px-4 py-2 text-paper shadow-none dark:bg-gray-700 dark:text-paper',
 		content: 'flex items-center gap-3 text-base',
@@ -53,6 +52,9 @@ export const theme: ThemeConfig = {
 	},
 	toggle: { label: 'text-sm font-semibold', span: 'me-2' },
 };
+
+/** Of a field of several lines, which has none of the provider's theme while it stands alone. */
+export const TEXTAREA = `w-full ${FIELD}`;
 
 /** How a button looks: *main* is what one most likely presses next, *icon* a small picture, *bare* only what is in it. */
 export type Look = 'plain' | 'main' | 'icon' | 'bare';

@@ -77,7 +77,7 @@
 				{words.forIt}
 				<Input
 					size="sm"
-					class="figures w-16"
+					class="figures w-16!"
 					type="number"
 					min="1"
 					max="3600"
@@ -93,7 +93,7 @@
 				{words.endByItselfIn}
 				<Input
 					size="sm"
-					class="figures w-16"
+					class="figures w-16!"
 					type="number"
 					min="1"
 					max="1440"

@@ -9,6 +9,7 @@
 	import { newId } from '../../show/new-id.ts';
 	import Warning from '../../ui/Warning.svelte';
 	import { delivery as words } from '../../words/index.ts';
+	import { TEXTAREA } from '../../ui/theme.ts';
 
 	interface Props {
 		/** The destination to change, or null for a new one. */
@@ -116,7 +117,7 @@
 			<Textarea
 				bind:value={pasted}
 				rows={2}
-				class="mt-1 w-full"
+				class="{TEXTAREA} mt-1"
 				placeholder={words.pasteHereWhatHostShows}
 				oninput={() => setTimeout(takePasted)}
 			/>

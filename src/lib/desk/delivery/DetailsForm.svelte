@@ -8,6 +8,7 @@
 	import { useDesk } from '../context.ts';
 	import Warning from '../../ui/Warning.svelte';
 	import { delivery as words } from '../../words/index.ts';
+	import { TEXTAREA } from '../../ui/theme.ts';
 
 	interface Props {
 		destination: Destination;
@@ -48,7 +49,7 @@
 		<Label>{words.title}<Input bind:value={title} required maxlength={120} class="mt-1" /></Label>
 		<Label>
 			{words.description}
-			<Textarea bind:value={description} rows={3} maxlength={2000} class="mt-1 w-full dark:bg-gray-700" />
+			<Textarea bind:value={description} rows={3} maxlength={2000} class="{TEXTAREA} mt-1" />
 		</Label>
 		<div class="grid grid-cols-2 gap-3">
 			<Label>

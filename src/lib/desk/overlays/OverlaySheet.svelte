@@ -13,6 +13,7 @@
 	import { newId } from '../../show/new-id.ts';
 	import Sheet from '../../ui/Sheet.svelte';
 	import { overlays as words } from '../../words/index.ts';
+	import { TEXTAREA } from '../../ui/theme.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);
@@ -152,7 +153,7 @@
 					<p class="text-xs text-gray-300">{KINDS[overlay.kind]}</p>
 					{#if overlay.kind === 'ticker'}
 						<Textarea
-							class="w-full"
+							class={TEXTAREA}
 							rows={3}
 							maxlength={600}
 							aria-label={words.text(overlay.name)}

@@ -52,7 +52,7 @@
 				<Input
 					size="sm"
 					type="color"
-					class="h-7 w-12 bg-transparent"
+					class="h-8 w-12! shrink-0 p-1"
 					aria-label={words.colour}
 					value={key.colour}
 					onchange={({ currentTarget }) => onchange({ ...key, colour: currentTarget.value })}

@@ -243,7 +243,7 @@
 						<Input
 							size="sm"
 							type="color"
-							class="h-7 w-12 bg-transparent"
+							class="h-8 w-12! shrink-0 p-1"
 							value={layer.border.colour}
 							onchange={({ currentTarget }) => change({ border: { ...layer.border, colour: currentTarget.value } })}
 						/>

@@ -65,7 +65,7 @@
 		<Input
 			size="sm"
 			type="number"
-			class="figures w-16"
+			class="figures w-16!"
 			aria-label={words.lengthTransition}
 			min="0"
 			max="10000"
@@ -91,7 +91,7 @@
 		<Input
 			size="sm"
 			type="color"
-			class="h-8 w-12 p-1"
+			class="h-8 w-12! shrink-0 p-1"
 			aria-label={words.colourBetweenScenes}
 			value={transition.colour}
 			onchange={({ currentTarget }) => onchange({ ...transition, colour: currentTarget.value })}

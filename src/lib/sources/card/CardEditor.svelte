@@ -95,7 +95,7 @@
 				<Input
 					size="sm"
 					type="color"
-					class="h-7 w-12 bg-transparent"
+					class="h-8 w-12! shrink-0 p-1"
 					value={card[name]}
 					onchange={({ currentTarget }) => onchange({ ...card, [name]: currentTarget.value })}
 				/>

@@ -67,7 +67,7 @@
 				<Input
 					size="sm"
 					type="color"
-					class="h-7 w-12 bg-transparent"
+					class="h-8 w-12! shrink-0 p-1"
 					value={source[name]}
 					onchange={({ currentTarget }) => onchange({ ...source, [name]: currentTarget.value })}
 				/>

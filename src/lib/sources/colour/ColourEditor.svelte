@@ -13,7 +13,7 @@
 	<Input
 		size="sm"
 		type="color"
-		class="h-8 w-14 bg-transparent"
+		class="h-8 w-14! shrink-0 p-1"
 		value={source.colour}
 		onchange={({ currentTarget }) => onchange({ ...source, colour: currentTarget.value })}
 	/>
