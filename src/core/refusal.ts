@@ -36,7 +36,7 @@ export interface Refusals {
 	alreadyOnAir: Record<never, never>;
 	notOnAir: Record<never, never>;
 	markerOffAir: Record<never, never>;
-	/** What was sent is no command, or one that pages may not send; `problem` says what is wrong with it. */
+	/** Not a command, or one that pages may not send; `problem` says why. */
 	invalid: { problem: string };
 	/** There is no such event. */
 	noEvent: Record<never, never>;
@@ -53,11 +53,11 @@ export interface Refusals {
 	notFound: { what: 'destination' | 'recording' | 'file' };
 	/** What a host's account said. */
 	host: { problem: string };
-	/** Something is wrong with the server; what it is stands in its log. */
+	/** An internal error; details are in the server's log. */
 	fault: Record<never, never>;
 	/** It was stored by a later version of Bivvo than this one. */
 	newerVersion: { version: number };
-	/** The body of a request is not what its route takes. */
+	/** The body of a request does not match its route's schema. */
 	body: { problem: string };
 	/** A command of so many bytes, where `most` are taken. */
 	tooLarge: { bytes: number; most: number };
@@ -68,7 +68,7 @@ export type RefusalCode = keyof Refusals;
 /** A refusal as it is sent to a page. */
 export type RefusalMessage = { [C in RefusalCode]: { code: C; about: Refusals[C] } }[RefusalCode];
 
-/** Thrown where something is not done for a reason that a person is to be told. All other errors are faults. */
+/** Thrown when a request is refused for a reason that the person should read. All other errors are faults. */
 export class Refusal extends Error {
 	readonly reason: RefusalMessage;
 

@@ -1,4 +1,4 @@
-/** The engine's clock: the sound worklet counts samples, and all that falls due falls due by that count. */
+/** The engine's clock: the sound worklet counts samples, and everything in the engine is timed by that count. */
 import { makeSharedMemory, type SharedMemory } from './shared.ts';
 
 export class EngineClock {
@@ -20,7 +20,7 @@ export class EngineClock {
 		this.#startFrame.resolve(frame);
 	}
 
-	/** What keeps time with the engine, as sources are given it. */
+	/** The clock as sources get it. */
 	get forSources() {
 		return { control: this.memory.control, fps: this.fps, startFrame: this.startFrame };
 	}

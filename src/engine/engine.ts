@@ -260,7 +260,7 @@ export class Engine {
 			case 'started':
 				return;
 			case 'failed':
-				return this.#events.trouble('engine', { code: 'failed', about: { problem: message.reason } });
+				return this.#events.trouble('engine', message.trouble);
 			case 'animationRead':
 				return this.#sources.handleAnimation(message.sourceId, message.size, message.problem);
 			case 'report': {

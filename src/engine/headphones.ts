@@ -1,4 +1,6 @@
 /** Headphones of the person at the desk: a second output with a device and a level of its own, never in the stream. */
+import { engineFailure } from './trouble.ts';
+
 export interface HeadphoneDevice {
 	deviceId: string;
 	label: string;
@@ -31,7 +33,7 @@ export class Headphones {
 
 	/**
 	 * @param deviceId an output of this machine; empty for the one that the system uses
-	 * @throws with a sentence when it cannot be used
+	 * @throws {EngineFailure} when it cannot be used
 	 */
 	async playOn(deviceId: string): Promise<void> {
 		try {
@@ -39,12 +41,9 @@ export class Headphones {
 			await this.#element.play();
 		} catch (error) {
 			const gone = (error as DOMException).name === 'NotFoundError';
-			throw new Error(
-				gone
-					? 'These headphones are not connected. Plug them in, or choose others.'
-					: `These headphones cannot be used (${(error as Error).message}).`,
-				{ cause: error },
-			);
+			throw gone
+				? engineFailure('headphonesGone', {})
+				: engineFailure('headphones', { problem: (error as Error).message });
 		}
 	}
 

@@ -7,6 +7,7 @@ import type { DelayEstimate } from '../core/sound/delay-estimate.ts';
 import { ECHO_LISTEN_S, echoTone } from '../core/sound/echo.ts';
 import type { FromDelay, ToDelay } from './delay.worker.ts';
 import type { Engine } from './engine.ts';
+import { engineFailure } from './trouble.ts';
 
 /** Long enough for a sentence, and for three claps. */
 export const SOUNDS_S = 5;
@@ -51,7 +52,7 @@ async function inWorker(order: ToDelay): Promise<FromDelay> {
 	try {
 		return await new Promise<FromDelay>((resolve, reject) => {
 			worker.onmessage = ({ data }: MessageEvent<FromDelay>) => resolve(data);
-			worker.onerror = ({ message }) => reject(new Error(`The delay could not be measured (${message}).`));
+			worker.onerror = ({ message }) => reject(engineFailure('delayNotMeasured', { problem: message }));
 			worker.postMessage(order);
 		});
 	} finally {

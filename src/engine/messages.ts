@@ -9,6 +9,7 @@ import type { Scene } from '../core/show/scenes/scene.ts';
 import type { Live, Picture, Setup } from '../core/show/state.ts';
 import type { SharedMemory, TrackMemory } from './shared.ts';
 import type { PictureTrack } from './picture/track-encoder.ts';
+import type { Trouble } from './trouble.ts';
 
 /** The part of the show that the picture is made from. */
 export type PicturePlan = {
@@ -51,7 +52,7 @@ export type ToPicture =
 
 export type FromPicture =
 	| { type: 'started' }
-	| { type: 'failed'; reason: string }
+	| { type: 'failed'; trouble: Trouble }
 	/** A file has been read to its end, or why it cannot be. */
 	| { type: 'animationRead'; sourceId: string; size: Size; problem: string }
 	/** About twice a second. */
@@ -104,5 +105,6 @@ export type ToUplink =
 
 export type FromUplink =
 	| { type: 'state'; state: 'connecting' | 'open' | 'lost'; reason: string }
+	| { type: 'failed'; trouble: Trouble }
 	| { type: 'queue'; bytes: number }
 	| { type: 'ended' };

@@ -25,9 +25,9 @@ export type ToMix =
 	| { type: 'plan'; plan: MixPlan }
 	| { type: 'restartLoudness' }
 	| { type: 'listen'; listened: Listened }
-	/** Write what comes in at these inputs, −1 for none, to the rings of tracks that are recorded apart. */
+	/** Write these inputs, −1 for none, to the rings of isolated tracks. */
 	| { type: 'record'; rings: Float32Array<SharedArrayBuffer>[][]; inputs: number[] }
-	/** Keep what comes in at these inputs; it is told when there is enough. */
+	/** Capture these inputs; `captured` answers when there are enough samples. */
 	| { type: 'capture'; id: number; inputs: number[]; samples: number };
 
 export type FromMix =

@@ -80,6 +80,7 @@ export class Sender {
 
 	#handleMessage(message: FromUplink): void {
 		if (message.type === 'queue') this.queueBytes = message.bytes;
+		else if (message.type === 'failed') this.#parts.onTrouble(message.trouble);
 		else if (message.type === 'state' && message.state === 'lost')
 			this.#parts.onTrouble({ code: 'serverLost', about: { problem: message.reason } });
 		else this.#parts.onTrouble(null);

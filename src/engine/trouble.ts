@@ -3,8 +3,14 @@
 export interface Troubles {
 	/** A worker stopped. */
 	partStopped: { problem: string };
-	/** The picture cannot be made or encoded. */
+	/** Anything else that stops the picture. */
 	failed: { problem: string };
+	pictureEncoding: { problem: string };
+	soundEncoding: { problem: string };
+	noCanvas: Record<never, never>;
+	headphonesGone: Record<never, never>;
+	headphones: { problem: string };
+	delayNotMeasured: { problem: string };
 	/** The page has no shared memory. */
 	notIsolated: Record<never, never>;
 	noEncoder: Record<never, never>;
@@ -37,4 +43,10 @@ export class EngineFailure extends Error {
 
 export function engineFailure<C extends TroubleCode>(code: C, about: Troubles[C]): EngineFailure {
 	return new EngineFailure({ code, about } as Trouble);
+}
+
+/** An error as a trouble of the engine. */
+export function troubleOf(error: unknown): Trouble {
+	if (error instanceof EngineFailure) return error.trouble;
+	return { code: 'failed', about: { problem: (error as Error).message } };
 }

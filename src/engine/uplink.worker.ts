@@ -66,11 +66,7 @@ class Uplink {
 		post({ type: 'state', state: 'connecting', reason: '' });
 		this.#socket = this.#connect(url);
 		this.#soundDone = this.#encodeSound().catch((error: unknown) => {
-			post({
-				type: 'state',
-				state: 'lost',
-				reason: `The sound cannot be encoded (${(error as Error).message}). Reload the desk.`,
-			});
+			post({ type: 'failed', trouble: { code: 'soundEncoding', about: { problem: (error as Error).message } } });
 		});
 	}
 

@@ -1,4 +1,4 @@
-/** The server put together: opened once, used by the routes and the WebSockets, closed in good order. */
+/** Composition root of the server: opened once, used by the routes and the WebSockets, closed in order. */
 import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import { alignDestinations } from './access/destination-form.ts';

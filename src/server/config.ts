@@ -1,4 +1,4 @@
-/** What the environment decides. `./bivvo` sets it; see README. */
+/** Configuration from environment variables, which `./bivvo` sets; see README. */
 import path from 'node:path';
 
 export interface Config {
@@ -7,9 +7,9 @@ export interface Config {
 	dataFolder: string;
 	databaseUrl: string;
 	migrationsFolder: string;
-	/** Where the stand-in host is, when there is one: offered in the destination form. */
+	/** RTMP port of the stand-in host; null when there is none. */
 	standInRtmpPort: number | null;
-	/** Where the upload of the line is measured; null when nowhere. */
+	/** URL of the endpoint that measures the line's upload; null when there is none. */
 	lineTestUrl: string | null;
 }
 

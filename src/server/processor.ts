@@ -1,4 +1,4 @@
-/** How busy this process is. */
+/** Processor load of this process. */
 
 const LOOK_EVERY_MS = 2000;
 
@@ -11,7 +11,7 @@ setInterval(() => {
 	before = { at, usage: process.cpuUsage() };
 }, LOOK_EVERY_MS).unref();
 
-/** Cores that this process has taken in the last two seconds; one is all of one. */
+/** Processor time of this process in the last two seconds, in cores. */
 export function serverCores(): number {
 	return cores;
 }

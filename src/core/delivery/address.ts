@@ -3,7 +3,7 @@
  * No URL class here: the core has none, and a password with a dash or a slash must survive.
  */
 
-/** A host's address, taken apart. */
+/** A host's address, parsed. */
 export interface RtmpAddress {
 	secure: boolean;
 	host: string;

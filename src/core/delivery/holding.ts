@@ -14,7 +14,7 @@ export interface LoopPicture {
 /** The loop of one rendition. */
 export interface Loop {
 	pictures: readonly LoopPicture[];
-	/** It has a picture for each so many of the fastest rendition's. */
+	/** Frame rate of the loop: one frame for this many of the fastest rendition's. */
 	every: number;
 }
 

@@ -9,7 +9,7 @@ export interface PictureForm {
 	fps: number;
 }
 
-/** What a host takes at most; null where it has said nothing. */
+/** Limits of the host; null where it names none. */
 export interface Caps {
 	maxHeight: number | null;
 	/** Picture and sound together. */
@@ -69,7 +69,7 @@ const PART_OF_CAP = 0.9;
 /** Bits for each pixel that keep faces clean at 30 frames a second, and those below which a smaller picture is better. */
 const GOOD_BITS = 0.09;
 const LEAST_BITS = 0.04;
-/** Above this the picture stands still again and again for those who watch by telephone or on a shared line. */
+/** Above this rate the picture stalls repeatedly for viewers on a mobile or shared line. */
 export const VIEWERS_KBPS = 5000;
 /** Bits for each pixel of what is recorded to be edited. */
 export const TRACK_BITS = 0.13;

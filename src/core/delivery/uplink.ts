@@ -20,7 +20,7 @@ export const MAX_PACKET_BYTES = 4 * 1024 * 1024;
 
 const Kind = { videoConfig: 1, audioConfig: 2, video: 3, audio: 4, end: 5, hold: 6, pcm: 7 } as const;
 
-/** What is recorded apart is numbered from here on, in the order of the broadcast's tracks. */
+/** Renditions from this number on are isolated tracks, in the order of the broadcast's tracks. */
 export const FIRST_TRACK = 128;
 
 /** Size and pace of a rendition's picture, with its AVCDecoderConfigurationRecord. */
@@ -71,11 +71,11 @@ export interface PcmPacket {
 	data: Uint8Array;
 }
 
-/** What the server says to the engine over the uplink, as JSON. */
+/** Messages from the server to the engine over the uplink, as JSON. */
 export type Downlink =
 	/** The program should return, and needs a picture that stands alone. */
 	| { needKey: true }
-	/** A rendition should take so much of the line from now on. */
+	/** Target rate of a rendition from now on. */
 	| { rendition: number; kbps: number };
 
 /** The engine has sent all of this broadcast. */

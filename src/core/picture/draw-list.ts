@@ -19,7 +19,7 @@ export interface Stage {
 	picture: Size;
 	/** A source's picture, or null while it has none. */
 	pictureOf(id: string): PictureInfo | null;
-	/** A source's framing; all of it when there is no such framing. */
+	/** Crop of a source's framing; the whole picture when there is no such framing. */
 	framing(sourceId: string, framingId: string | null): Crop;
 	/** The event's background. */
 	background: string | null;
@@ -67,7 +67,7 @@ export interface DrawList {
 	black: number;
 }
 
-/** A layer as it comes to lie, before pixels are counted: what a glide moves. */
+/** A layer where it will lie, before positions are rounded to pixels; a glide moves these. */
 export interface Part {
 	pictureId: string;
 	/** In pixels of the source. */

@@ -14,12 +14,12 @@ const PARTS = 24;
 const SAME_ROW = 2.5;
 /** A row whose neighbour is the same says nothing about where the page is. */
 const TEXTURE = 4;
-/** This share of the telling rows must have gone the same way, and of any other way at most that. */
+/** Share of distinctive rows that must agree on one shift, and the most that may agree on any other. */
 const CERTAIN = 0.8;
 const DOUBTFUL = 0.5;
 /** Fewer telling rows than this are chance. */
 const LEAST_ROWS = 16;
-/** The search asks so many of the telling rows first. */
+/** Number of distinctive rows that the search tries first. */
 const ASKED_FIRST = 64;
 const QUARTERS = 4;
 /** Pixels around the area that are patched as well, for what lies between two pixels. */

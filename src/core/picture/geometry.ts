@@ -1,4 +1,4 @@
-/** Where a picture comes to lie: crops, boxes, fitting, and how sharp the result is. Pure numbers, no pixels. */
+/** Geometry of pictures: crops, boxes, fitting, and the sharpness of the result. */
 
 export interface Size {
 	width: number;

@@ -1,7 +1,7 @@
 /** Whether a camera's picture is black or stands still, from a sparse sample of its luma. */
 import type { Planes } from './planes.ts';
 
-/** Every so many pixels across and down one is looked at. */
+/** Distance between sampled pixels, across and down. */
 const EVERY = 16;
 /** Limited-range black is 16; a lens cap is a little above it, and has noise. */
 const BLACK_MEAN = 24;
@@ -35,7 +35,7 @@ export type PictureFault = 'black' | 'frozen' | null;
 const BLACK_MS = 1200;
 /** Longest time without a change: a camera has noise, so no two of its pictures are the same. */
 const FROZEN_MS = 1400;
-/** Without a look for so long nothing can be said. */
+/** An observation older than this counts as none, milliseconds. */
 const STALE_MS = 1000;
 
 /** Follows one picture: black or unchanged for longer than it may be is a fault. Times are of a clock without steps. */

@@ -1,7 +1,7 @@
 /** How much a picture changes from one frame to the next, from a sparse sample of its luma. */
 import type { Planes } from './planes.ts';
 
-/** Every so many pixels across and down one is looked at. */
+/** Distance between sampled pixels, across and down. */
 const EVERY = 8;
 
 export class MotionMeter {

@@ -118,7 +118,7 @@ function roomFor(length: number): number {
 	return Math.ceil(needed / step) * step;
 }
 
-/** Hands out pieces of the kernels' memory and takes them back. The first page stays the kernels' own. */
+/** Allocator of the kernels' memory. The first page stays the kernels' own. */
 export class FrameMemory {
 	#memory: KernelMemory;
 	#top = PAGE_BYTES;
@@ -131,7 +131,7 @@ export class FrameMemory {
 		this.#view = new Uint8Array(memory.buffer);
 	}
 
-	/** All of the memory. Take it anew after each allocation: growing moves it. */
+	/** View of the whole memory. Get it again after each allocation: growing moves it. */
 	get bytes(): Uint8Array<ArrayBuffer> {
 		if (this.#view.buffer !== this.#memory.buffer) this.#view = new Uint8Array(this.#memory.buffer);
 		return this.#view;
@@ -149,7 +149,7 @@ export class FrameMemory {
 		return at;
 	}
 
-	/** Takes back what `allocate` gave for just that length; the next one to ask for about as much gets it. */
+	/** Frees what `allocate` returned for the same length; it is used again for an allocation of about that size. */
 	release(at: number, length: number): void {
 		const room = roomFor(length);
 		this.#free.set(room, [...(this.#free.get(room) ?? []), at]);

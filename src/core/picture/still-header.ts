@@ -1,4 +1,4 @@
-/** What the first bytes of a picture file say of it, before anything is decoded: a small file can hold a huge picture. */
+/** Type, size and animation of a picture file from its first bytes, before anything is decoded: a small file can hold a huge picture. */
 import { imageSize } from 'image-size';
 import type { Size } from './geometry.ts';
 
@@ -8,7 +8,7 @@ export interface StillHeader extends Size {
 	moves: boolean;
 }
 
-/** The largest file that is taken, and the longest side of a picture. */
+/** Limits of a still: bytes of the file, pixels of the longer side. */
 export const MAX_STILL_BYTES = 25 * 1024 * 1024;
 export const MAX_STILL_SIDE = 8192;
 

@@ -6,7 +6,7 @@ import { between, type Size } from './geometry.ts';
 
 type Scenery = Pick<Scene, 'layers' | 'background'> | null;
 
-/** Progress as it is seen: 0 and 1 stay, and an eased one begins and ends slowly. */
+/** Progress after easing: 0 and 1 stay, an eased curve begins and ends slowly. */
 export function curved(progress: number, curve: Transition['curve']): number {
 	const p = Math.min(1, Math.max(0, progress));
 	return curve === 'even' ? p : p * p * (3 - 2 * p);

@@ -59,7 +59,7 @@ function batch(state: ShowState, commands: readonly SingleCommand[], at: number)
 	);
 }
 
-/** Does a command, or tells why it cannot be done. */
+/** Applies a command. @returns the new state and the inverse, or the reason for the refusal */
 export function tryReduce(state: ShowState, command: Command, at: number): Change | { refused: RefusalMessage } {
 	try {
 		return reduce(state, command, at);

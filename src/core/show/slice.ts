@@ -3,7 +3,7 @@ import * as v from 'valibot';
 import type { SingleCommand } from './command.ts';
 import type { ShowState } from './state.ts';
 
-/** What comes of a command. */
+/** Outcome of a command. */
 export interface Change {
 	/** Shares with the state before all that did not change. */
 	state: ShowState;

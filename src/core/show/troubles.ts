@@ -1,4 +1,4 @@
-/** Finds what is wrong with an evening, from all that is known of it. Says what, not in which words. */
+/** Finds what is wrong with an evening from its state and reports. Gives codes; `lib/words` has the sentences. */
 import type { DestinationStatus, LiveStatus, SoundReport } from './messages.ts';
 import { kindOf } from './sources/source.ts';
 import { isOnAir, type ShowState } from './state.ts';
@@ -9,7 +9,7 @@ const BUSY_CORES = 0.8;
 const LITTLE_ROOM_S = 30 * 60;
 /** A program that is black for so long is black by mistake, or has been forgotten. */
 export const BLACK_MS = 5000;
-/** Before so much of a broadcast its loudness says nothing of the evening. */
+/** The loudness of a broadcast is judged only after this time, milliseconds. */
 const LOUDNESS_FROM_MS = 60_000;
 /** A channel put to one side by more than this is there on purpose. */
 const ON_ONE_SIDE = 0.5;

@@ -8,7 +8,7 @@ import type { ShowState } from '../show/state.ts';
 
 /** Where people begin to notice (ITU-R BT.1359-1): sound before the picture by so much, or behind it. */
 export const NOTICED_MS = { before: 45, behind: 125 } as const;
-/** Two looks that differ by more than this do not say the same. */
+/** Two measurements that differ by more than this do not agree. */
 export const AGREE_MS = 15;
 
 export interface Apart {
@@ -16,7 +16,7 @@ export interface Apart {
 	channelId: string;
 	/** The camera whose picture it belongs to. */
 	sourceId: string;
-	/** By how much the sound is before the picture as it is set now; negative behind it. */
+	/** Milliseconds by which the sound is ahead of the picture with the delays set now; negative when it is behind. */
 	beforeMs: number;
 }
 

@@ -2,7 +2,7 @@
 import { BLOCK } from './strip.ts';
 
 export class Capture {
-	/** By input asked for, one side of it. */
+	/** One array of samples for each input asked for. */
 	readonly sounds: Float32Array<ArrayBuffer>[];
 	readonly #inputs: readonly number[];
 	#filled = 0;
@@ -20,7 +20,7 @@ export class Capture {
 		return this.#filled >= (this.sounds[0]?.length ?? 0);
 	}
 
-	/** Takes the next block; allocates nothing. */
+	/** Appends the next block; allocates nothing. */
 	add(inputs: readonly (readonly Float32Array[])[]): void {
 		if (this.full) return;
 		for (let i = 0; i < this.sounds.length; i++) {

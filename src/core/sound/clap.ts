@@ -12,7 +12,7 @@ export interface Motion {
 	energy: number;
 }
 
-/** Why claps say nothing. */
+/** Why no delay can be estimated from claps. */
 export type ClapRefusal = 'noClapHeard' | 'noClapSeen' | 'clapsDiffer';
 
 export type ClapEstimate =

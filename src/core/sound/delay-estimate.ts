@@ -9,16 +9,16 @@ import FFT from 'fft.js';
 export const MAX_DELAY_MS = 600;
 /** Speech and music have something to say here; below is rumble, above is hiss. */
 const BAND_HZ = [120, 7000] as const;
-/** Length of one look, in samples; looks overlap by half and their cross spectra are summed. */
+/** Length of one window, in samples; windows overlap by half and their cross spectra are summed. */
 const LOOK = 65_536;
-/** A look this quiet tells nothing. */
+/** Windows quieter than this are skipped. */
 const QUIET_RMS = 1e-4;
 /** Peaks this near each other are one. */
 const ONE_PEAK_MS = 2;
 /** Times the next best peak that the best must be. */
 const CERTAIN = 1.4;
 
-/** Why two sounds say nothing of a delay. */
+/** Why no delay can be estimated from two sounds. */
 export type DelayRefusal = 'tooLittle' | 'silent' | 'notTheSame';
 
 export type DelayEstimate =

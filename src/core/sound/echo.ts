@@ -13,9 +13,9 @@ const EDGE_S = 0.05;
 const TONE_PEAK = 0.12;
 /** How long it is listened, from the tone's first sample on: the tone itself, and the way through both devices. */
 export const ECHO_LISTEN_S = 1.5;
-/** Times the usual height of the correlation; noise alone reaches 5 among so many places. */
+/** Least ratio of the peak of the correlation to its root mean square; noise alone reaches 5 among so many lags. */
 const FOUND = 9;
-/** A microphone this quiet hears nothing. */
+/** Root mean square below which a microphone counts as silent. */
 const QUIET_RMS = 1e-6;
 
 /** One side of the tone, full scale 1. */

@@ -13,7 +13,7 @@ const RELEASE_MS = 60;
 /** Samples to each side from which points between samples are worked out. */
 const REACH = 20;
 const OVERSAMPLING = sincOversampling(REACH);
-/** Samples by which what comes out is late. */
+/** Latency in samples. */
 export const LIMITER_DELAY = LOOK_AHEAD + REACH;
 /** Samples a gain is held: the point between samples lies beside two of them, and the average must have all of it. */
 const HELD = LOOK_AHEAD + 3;
@@ -46,7 +46,7 @@ export class Limiter {
 		this.#release = Math.exp(-1 / ((RELEASE_MS / 1000) * rate));
 	}
 
-	/** @param ceilingDb true peak that is let through at most */
+	/** @param ceilingDb highest true peak of the output, dBTP */
 	set(ceilingDb: number): void {
 		this.#ceiling = 10 ** ((ceilingDb - MARGIN_DB) / 20);
 	}
@@ -65,7 +65,7 @@ export class Limiter {
 		this.#lay(left, right);
 	}
 
-	/** From peaks to gains: let go slowly, held on at once. */
+	/** From peaks to gains: immediate attack, slow release. */
 	#need(): void {
 		const [gains, others] = [this.#gains, this.#others];
 		const ceiling = this.#ceiling;

@@ -38,7 +38,7 @@ const PACKED_BINS = 10;
 /** The most numbers that a packed history has. */
 export const MAX_PACKED_HISTORY = 1 + (4 * BINS) / PACKED_BINS;
 
-/** A history as it travels: the peak, then in turn a place and what is there. Exact to 0.05 LU. */
+/** A history packed for messages: the peak, then pairs of bin and count. Exact to 0.05 LU. */
 export function packHistory(history: Float64Array): number[] {
 	const packed = [history[0]!];
 	for (let from = 1; from < LOUDNESS_HISTORY; from += PACKED_BINS) {

@@ -1,4 +1,4 @@
-/** From the show to what the mixer is told: who is open, how loud, and what is done to each. A pure function. */
+/** The mixer's plan, from the show: which channels are open, how loud, and with which settings. A pure function. */
 import type { Channel, CompressorSettings, Mix, Strip } from '../show/mix/mix.ts';
 import { isSourceShown, type ShowState } from '../show/state.ts';
 import { linearGain } from './ramp.ts';
@@ -25,7 +25,7 @@ export interface MixPlan {
 
 /** Short enough for a hand, long enough for an ear: no step is heard as a click. */
 export const HAND_MS = 20;
-/** How long a channel that follows its picture takes to come and go. */
+/** Fade of a channel that follows its picture, milliseconds. */
 export const FOLLOW_MS = 300;
 
 /**

@@ -17,7 +17,7 @@ const SHARING_FLOOR = 1e-9;
 const AUTOMATIC_STEP = partOfWay(10);
 const SILENCE = new Float32Array(BLOCK);
 
-/** Part of its way that something goes in one block that takes `timeMs` for most of it. */
+/** Smoothing coefficient for one block: the part of the remaining way that is covered, for a time constant of `timeMs`. */
 function partOfWay(timeMs: number): number {
 	return 1 - Math.exp(-BLOCK / ((timeMs / 1000) * RATE));
 }
@@ -35,7 +35,7 @@ export class MixMinus {
 	readonly left = new Float32Array(BLOCK);
 	readonly right = new Float32Array(BLOCK);
 
-	/** Notes the sum as it is before the channel is added. */
+	/** Copies the sum before the channel is added. */
 	before(left: Float32Array, right: Float32Array): void {
 		this.left.set(left);
 		this.right.set(right);

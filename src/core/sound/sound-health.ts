@@ -9,7 +9,7 @@ const LASTS_S = { silent: 5, oneSide: 4, outOfPhase: 3, hum: 1, idle: 10 } as co
 const CLIPPING_SAID_S = 3;
 const SILENT_RMS = 10 ** (-70 / 20);
 const NOTHING_RMS = 10 ** (-75 / 20);
-/** Below this it is too quiet to say anything of its sides. */
+/** Below this level the two sides are not compared. */
 const HEARD_RMS = 10 ** (-50 / 20);
 /** Twenty decibels between the sides. */
 const ONE_SIDE = 10;
@@ -17,7 +17,7 @@ const OUT_OF_PHASE = -0.4;
 /** Part of what comes in that is the mains: is hum from the first on, is none below the second. */
 const HUM = [0.6, 0.2] as const;
 
-/** Watches one sound. Look a few times a second. */
+/** Watches one sound. Call `observe` a few times a second. */
 export class SoundHealth {
 	#lasts = { silent: 0, oneSide: 0, outOfPhase: 0, hum: 0, idle: 0 };
 	#clippedAgoS = Infinity;

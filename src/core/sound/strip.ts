@@ -56,7 +56,7 @@ export class ChannelStrip {
 		this.#compressor.set(strip.compressor, RATE);
 	}
 
-	/** The channel is gone; what lingers of it is forgotten. */
+	/** Clears filters and delays after the channel was removed. */
 	clear(): void {
 		this.plan = null;
 		this.power = 0;

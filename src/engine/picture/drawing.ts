@@ -8,6 +8,7 @@ import type { Rect, Size } from '../../core/picture/geometry.ts';
 import { layOutText, LINE_HEIGHT } from '../../core/picture/text-layout.ts';
 import type { Card } from '../../core/show/sources/kinds/card.ts';
 import type { Drawing } from './lazy-drawing.ts';
+import { engineFailure } from '../trouble.ts';
 
 const FAMILY = 'Bivvo';
 const FIGURES = 'Bivvo figures';
@@ -38,7 +39,7 @@ export async function loadFonts(): Promise<void> {
 
 function canvasOf({ width, height }: Size): Context {
 	const context = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true });
-	if (!context) throw new Error('This browser gives no canvas to draw on.');
+	if (!context) throw engineFailure('noCanvas', {});
 	return context;
 }
 

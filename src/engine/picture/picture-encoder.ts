@@ -1,6 +1,7 @@
 /** The video encoder of one rendition. */
 import { encodeUplink } from '../../core/delivery/uplink.ts';
 import type { Rendition } from '../../core/delivery/rates.ts';
+import type { Trouble } from '../trouble.ts';
 import { KEY_EVERY_S, videoEncoderConfig } from './encode.ts';
 import type { ToUplinkPort } from '../messages.ts';
 
@@ -25,7 +26,7 @@ export class PictureEncoder {
 		rendition: number,
 		programFps: number,
 		post: (message: ToUplinkPort & { packet: Uint8Array<ArrayBuffer> }) => void,
-		failed: (reason: string) => void,
+		failed: (trouble: Trouble) => void,
 	) {
 		this.form = form;
 		this.#rendition = rendition;
@@ -34,7 +35,7 @@ export class PictureEncoder {
 		this.#post = post;
 		this.#encoder = new VideoEncoder({
 			output: (chunk, metadata) => this.#send(chunk, metadata),
-			error: (error) => failed(`The picture cannot be encoded (${error.message}). Reload the desk.`),
+			error: ({ message: problem }) => failed({ code: 'pictureEncoding', about: { problem } }),
 		});
 		this.#encoder.configure(videoEncoderConfig(form, form.kbps));
 	}

@@ -12,6 +12,7 @@ import { drawLowerThird, drawTicker, loadFonts } from './drawing.ts';
 import { nextTurn } from './pace.ts';
 import { PictureEngine, type Timing } from './picture-engine.ts';
 import { Renditions } from './renditions.ts';
+import { troubleOf, type Trouble } from '../trouble.ts';
 
 const COLOUR: VideoColorSpaceInit = { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', fullRange: false };
 /** Pages of 64 kB: 1 GB, though most is never touched. Growing would take the memory away from a frame that is just being copied into it. */
@@ -24,7 +25,7 @@ const made = Promise.withResolvers<PictureEngine>();
 onmessage = ({ data }: MessageEvent<ToPicture>) => {
 	if (data.type === 'start') {
 		expose(questions, data.questions);
-		return void start(data).catch((error: unknown) => post({ type: 'failed', reason: (error as Error).message }));
+		return void start(data).catch((error: unknown) => post({ type: 'failed', trouble: troubleOf(error) }));
 	}
 	// In the order in which they came.
 	void made.promise.then((engine) => handleMessage(engine, data));
@@ -106,7 +107,7 @@ function handleMessage(engine: PictureEngine, message: Exclude<ToPicture, { type
 		case 'removeMonitor':
 			return engine.monitors.remove(message.id);
 		case 'encode': {
-			const failed = (reason: string) => post({ type: 'failed', reason });
+			const failed = (trouble: Trouble) => post({ type: 'failed', trouble });
 			const { renditions, tracks, port, fps } = message;
 			return engine.startEncoding(new Renditions(renditions, tracks, fps, port, failed));
 		}

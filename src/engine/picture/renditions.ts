@@ -5,6 +5,7 @@ import { KEY_EVERY_S, videoEncoderConfig } from './encode.ts';
 import type { ToUplinkPort } from '../messages.ts';
 import { PictureEncoder } from './picture-encoder.ts';
 import { TrackEncoder, type PictureTrack } from './track-encoder.ts';
+import type { Trouble } from '../trouble.ts';
 
 export class Renditions {
 	readonly encoders: readonly PictureEncoder[];
@@ -22,7 +23,7 @@ export class Renditions {
 		tracks: readonly PictureTrack[],
 		programFps: number,
 		port: MessagePort,
-		failed: (reason: string) => void,
+		failed: (trouble: Trouble) => void,
 	) {
 		this.#forms = forms;
 		this.#port = port;

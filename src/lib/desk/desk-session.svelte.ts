@@ -7,7 +7,7 @@ import { Engine, type EngineEvents } from '../../engine/engine.ts';
 import { sourceFault } from '../../engine/sources/fault.ts';
 import type { SourceCondition } from '../../engine/sources/open-source.ts';
 import { askForShare } from '../../engine/sources/screen.ts';
-import { EngineFailure, type EnginePart, type Trouble } from '../../engine/trouble.ts';
+import { troubleOf, type EnginePart, type Trouble } from '../../engine/trouble.ts';
 import { Ears } from '../mix/ears.svelte.ts';
 import { Listening } from '../mix/listening.svelte.ts';
 import { SyncWatch } from '../mix/sync-watch.ts';
@@ -122,8 +122,7 @@ export class DeskSession extends ShowSession {
 		} catch (error) {
 			if (this.#started !== started) return;
 			void engine.close();
-			const failed = { code: 'failed' as const, about: { problem: (error as Error).message } };
-			this.#setTrouble('engine', error instanceof EngineFailure ? error.trouble : failed);
+			this.#setTrouble('engine', troubleOf(error));
 		}
 	}
 

@@ -8,6 +8,7 @@
 	import { useSession } from '../show/context.ts';
 	import type { Advice } from '../words/en/lip-sync-advice.ts';
 	import { delayAdvice, mix as words } from '../words/index.ts';
+	import { problemWords } from '../words/problem.ts';
 
 	interface Props {
 		channel: Channel;
@@ -36,7 +37,7 @@
 			const set = kind === 'channel' ? show.setup.channels.find((each) => each.id === id)!.strip.delayMs : 0;
 			advice = delayAdvice(found, channel, other.name, set);
 		} catch (error) {
-			advice = { says: (error as Error).message, delayMs: null };
+			advice = { says: problemWords(error), delayMs: null };
 		} finally {
 			lasts = 0;
 		}

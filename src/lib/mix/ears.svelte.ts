@@ -1,4 +1,4 @@
-/** What the person at this desk hears in the headphones: a matter of this machine, not of the show. */
+/** The headphones of the person at this desk: a setting of this machine, not of the show. */
 import { dequal } from 'dequal';
 import * as v from 'valibot';
 import type { Engine } from '../../engine/engine.ts';
@@ -33,7 +33,7 @@ export class Ears {
 	#channelIds: () => string[];
 	#failed: (reason: string) => void;
 
-	/** @param failed told in words when the headphones cannot be used */
+	/** @param failed called with a sentence when the headphones cannot be used */
 	constructor(engine: () => Engine | null, channelIds: () => string[], failed: (reason: string) => void) {
 		this.#engine = engine;
 		this.#channelIds = channelIds;
@@ -61,11 +61,11 @@ export class Ears {
 			this.devices = await listHeadphones();
 			if (!heardBefore) await this.checkEcho();
 		} catch (error) {
-			this.#failed((error as Error).message);
+			this.#failed(problemWords(error));
 		}
 	}
 
-	/** Plays a short tone, and looks whether a microphone hears it. */
+	/** Plays a short tone and checks whether a microphone hears it. */
 	async checkEcho(): Promise<void> {
 		const engine = this.#engine();
 		if (!engine || this.checking || this.hearing.to === 'nothing') return;

@@ -18,14 +18,14 @@ const KEEP_EVERY_MS = 5000;
 const LEAST_DB = -120;
 const MIX = 'the mix';
 
-/** What is kept of one channel or of the mix from look to look. */
+/** Meters and health of one channel or of the mix, from one reading to the next. */
 class Listener {
 	readonly meters = [new PeakMeter(), new PeakMeter()] as const;
 	readonly health = new SoundHealth();
 	clips = 0;
 }
 
-/** Whom it tells what it hears. */
+/** Receivers of its reports. */
 interface Told {
 	/** A few times a second. */
 	report(sound: SoundReport): void;

@@ -1,10 +1,10 @@
-/** Looks now and then whether a camera's own sound and the same sound by another way have come apart. */
+/** Measures from time to time whether a camera's own sound and the same sound by another way are out of sync. */
 import type { ShowState } from '../../core/show/state.ts';
 import { AGREE_MS, comparable, judgeApart, type Apart, type Pair } from '../../core/sound/apart.ts';
 import type { DelayEstimate } from '../../core/sound/delay-estimate.ts';
 import type { Engine } from '../../engine/engine.ts';
 
-/** Two looks that agree are said within the promised 30 s. */
+/** Interval of measurements: two that agree are reported within 30 s. */
 const MEASURE_EVERY_MS = 10_000;
 /** Some looks of the estimate, overlapping. */
 const LISTEN_S = 3;
@@ -14,7 +14,7 @@ const AT_ONCE = 3;
 export class SyncWatch {
 	#engine: Engine;
 	#show: () => ShowState | null;
-	/** By pair: by how much the camera's sound was behind the other's as they came in, at the last two looks. */
+	/** By pair: milliseconds by which the camera's sound was behind the other's as they came in, at the last two measurements. */
 	#looks = new Map<string, number[]>();
 	#turn = 0;
 	#busy = false;
@@ -26,7 +26,7 @@ export class SyncWatch {
 		this.#timer = setInterval(() => void this.#measure(), MEASURE_EVERY_MS);
 	}
 
-	/** What is apart by the last looks and by the delays that are set now. */
+	/** Pairs that are out of sync, by the last measurements and the delays set now. */
 	get apart(): Apart[] {
 		const show = this.#show();
 		if (!show) return [];

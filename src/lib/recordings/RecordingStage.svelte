@@ -1,5 +1,5 @@
 <script lang="ts">
-	/** One recording: played, looked through, cut, taken away. */
+	/** One recording: play it, look through it, cut clips, download it. */
 	import { Progressbar } from 'flowbite-svelte';
 	import Button from '../ui/Button.svelte';
 	import { clockOf } from '../words/index.ts';

@@ -82,14 +82,14 @@ export async function connectDestination(
 	await room.hub.submitAsServer({ type: 'tickDestination', destinationId: saved.id, ticked: true });
 }
 
-/** Tells the host of a destination what viewers are to know of this event. @throws {Refusal} when it cannot be told */
+/** Sends the details of this event to a destination's host. @throws {Refusal} when that is not possible */
 export async function sendDetails(bivvo: Bivvo, room: Room, id: string, details: Details): Promise<void> {
 	const known = room.hub.state.setup.destinations.find((each) => each.id === id);
 	if (!known) throw refuse('gone', { what: 'destination' });
 	await planAtHost(bivvo, room, savedOf(known), await bivvo.destinations.secretOf(id), details);
 }
 
-/** The host answers where it takes the stream, which may be another place than last week's. */
+/** The host answers with the address for this stream, which may differ from last week's. */
 async function planAtHost(
 	bivvo: Bivvo,
 	room: Room,
@@ -110,7 +110,7 @@ async function planAtHost(
 	await room.hub.submitAsServer({ type: 'changeDestination', destination: { ...known, details } });
 }
 
-/** Keeps a destination for the organisation, and tells the event it was made in and all others that have it. */
+/** Stores a destination for the organisation and updates the event it was made in and all others that have it. */
 export async function keepDestination(
 	bivvo: Bivvo,
 	room: Room,

@@ -5,7 +5,7 @@ import type { Db } from '../db/database.ts';
 import { destinations } from '../db/schema.ts';
 import { seal, unseal } from './secrets.ts';
 
-/** What a destination must be told, and nobody else. */
+/** Secrets of a destination: key, password, token. */
 export interface DestinationSecret {
 	key: string;
 	password: string;
@@ -33,7 +33,7 @@ export class SavedDestinations {
 			.onDuplicateKeyUpdate({ set: { about, sealed } });
 	}
 
-	/** The secrets of one; empty ones when none were stored. */
+	/** Secrets of one destination; empty strings when none were stored. */
 	async secretOf(id: string): Promise<DestinationSecret> {
 		const [row] = await this.#db.select().from(destinations).where(eq(destinations.id, id));
 		if (!row) return { ...NO_SECRET };
@@ -47,7 +47,7 @@ export class SavedDestinations {
 		return known.toSorted((a, b) => a.name.localeCompare(b.name));
 	}
 
-	/** Notes what an event of a former version knows of it, where the organisation knows nothing yet. */
+	/** Adopts a destination that only an event of a former version has. */
 	async adopt(about: SavedDestination): Promise<void> {
 		const sealed = seal(this.#key, JSON.stringify(NO_SECRET));
 		await this.#db
@@ -56,7 +56,7 @@ export class SavedDestinations {
 			.onDuplicateKeyUpdate({ set: { about } });
 	}
 
-	/** Forgets one with its secrets. Events that have it keep its name and address. */
+	/** Deletes one with its secrets. Events that have it keep its name and address. */
 	async forget(id: string): Promise<void> {
 		await this.#db.delete(destinations).where(eq(destinations.id, id));
 	}

@@ -23,7 +23,7 @@ import { Tracks, type TrackOrder } from './tracks.ts';
 /** The engine sends a packet every few hundredths of a second; silence longer than this means it is gone. */
 const SILENT_MS = 1000;
 const HOLD_AFTER_MS = 500;
-/** How often it is looked whether the engine is silent, and the holding card's next pictures are sent. */
+/** Interval of checking whether the engine is silent, and of sending the holding card's next frames, milliseconds. */
 const CHECK_MS = 50;
 /** A key frame is asked for again this often until it comes. */
 const ASK_KEY_MS = 500;
@@ -44,9 +44,9 @@ export interface BroadcastPlan {
 	tracks: readonly TrackOrder[];
 	/** How long viewers may be held before the broadcast ends by itself, milliseconds. */
 	holdMs: number;
-	/** Told when the state of a destination or of the recording changes, and when holding begins or ends. */
+	/** Called when the state of a destination or of the recording changes, and when holding begins or ends. */
 	changed: () => void;
-	/** Told once when viewers were held for `holdMs`. */
+	/** Called once when viewers were held for `holdMs`. */
 	heldTooLong: () => void;
 }
 
@@ -137,7 +137,7 @@ export class Broadcast {
 		return this.#holding?.since ?? null;
 	}
 
-	/** What each rendition takes of the line, kbit/s. */
+	/** Rate of each rendition, kbit/s. */
 	get rates(): { kbps: number; plannedKbps: number }[] {
 		return this.#streams.map(({ rate }) => ({ ...rate }));
 	}
@@ -222,7 +222,7 @@ export class Broadcast {
 		} else if (this.#firstPacketAt > 0 && !this.#engineDone && this.#silentMs >= HOLD_AFTER_MS) this.#hold(now);
 	}
 
-	/** The engine is silent: its place is taken. */
+	/** Starts holding: the engine is silent. */
 	#hold(now: number): void {
 		const loops = new Map<number, Loop>();
 		const paces = this.#streams.map(({ video }) => video?.fps ?? 0);
@@ -254,7 +254,7 @@ export class Broadcast {
 		}
 	}
 
-	/** The program is back. */
+	/** Ends holding: the program is back. */
 	#release(now: number): void {
 		const holding = this.#holding;
 		if (!holding) return;

@@ -10,7 +10,7 @@ import { RtmpPublishSession, type PublishEvent } from '../../core/delivery/rtmp/
 import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/uplink.ts';
 import type { DestinationStatus } from '../../core/show/messages.ts';
 
-/** A destination with all that is needed to reach it. */
+/** A destination with everything needed to connect to it. */
 export interface PublishOrder {
 	id: string;
 	name: string;
@@ -18,7 +18,7 @@ export interface PublishOrder {
 	key: string;
 	userName: string;
 	password: string;
-	/** Where the host tells of the stream, or null. */
+	/** URL of the host's account for this place, or null. */
 	accountUrl: string | null;
 	/** Opens the account where it was connected; elsewhere the key does. */
 	token: string;
@@ -47,7 +47,7 @@ interface ConnectionEvents {
 	lost: (reason: string) => void;
 }
 
-/** One connection to a host, from connect to close. Tells exactly one of `refused` and `lost`, once. */
+/** One connection to a host, from connect to close. Calls exactly one of `refused` and `lost`, once. */
 export class Connection {
 	#order: PublishOrder;
 	#address: RtmpAddress;
@@ -194,7 +194,7 @@ export class Connection {
 		else this.#session.sendAudio(timestampMs, bodyOf(packet));
 	}
 
-	/** A host that takes no bytes for long is lost, even when its connection stands. */
+	/** A host that accepts no bytes for long counts as lost, even when its connection is open. */
 	checkPatience(now: number): void {
 		const taken = this.bytesTaken;
 		if (taken > this.#lastProgress.taken || this.queueBytes === 0) this.#lastProgress = { taken, at: now };

@@ -1,4 +1,4 @@
-/** How recordings are called on the disk: nothing that people typed gets there as it is. */
+/** File names of recordings: nothing that people typed is used as it is. */
 import slugify from '@sindresorhus/slugify';
 import type { ShowState } from '../../core/show/state.ts';
 import { recordingId, type NewRecording } from '../files/recordings.ts';

@@ -21,7 +21,7 @@ import { Rehearsals } from '../rehearsal/rehearsals.ts';
 
 const NOT_RECORDING = { phase: 'off', file: '', bytes: 0, reason: '' } as const;
 const MOST_VIEWER_MESSAGES = 200;
-/** So long a disk that was full must have had room before the program is recorded again; longer than between two looks. */
+/** Time for which a disk that was full must have had room before the program is recorded again, milliseconds. */
 const ROOM_FOR_MS = 6000;
 const DISK_NEARLY_FULL = 'The disk is nearly full, so only the program goes on being recorded.';
 

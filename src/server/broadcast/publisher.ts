@@ -44,7 +44,7 @@ export class Publisher {
 	/** What viewers have written since the beginning, the newest last. */
 	messages: HostMessage[] = [];
 
-	/** @param changed told when the phase changes */
+	/** @param changed called when the phase changes */
 	constructor(order: PublishOrder, changed: () => void) {
 		this.order = order;
 		this.status = idleStatus(order.id, Date.now());
@@ -129,7 +129,7 @@ export class Publisher {
 		if (!this.#isAsking && now - this.#askedAt > ASK_EVERY_MS) void this.#askAudience(now);
 	}
 
-	/** Asks the host how viewers get it. That it does not tell is nothing to worry anybody with. */
+	/** Asks the host how many watch and whether they see it. A host that does not answer is no trouble. */
 	async #askAudience(now: number): Promise<void> {
 		this.#askedAt = now;
 		this.#isAsking = true;

@@ -22,7 +22,7 @@ export class Recording {
 	diskFull = false;
 
 	/**
-	 * @param changed told when the phase changes
+	 * @param changed called when the phase changes
 	 * @param fresh begins the file's time at its first key frame instead of the broadcast's beginning
 	 */
 	constructor(file: string, changed: () => void, fresh = false) {

@@ -1,4 +1,4 @@
-/** One rendition of a broadcast on its way: put in order, and handed to all who take it. */
+/** One rendition of a broadcast: packets in order, handed to its publishers and the recording. */
 import { Interleaver } from '../../core/delivery/interleave.ts';
 import { steppedKbps } from '../../core/delivery/rates.ts';
 import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/uplink.ts';
@@ -22,12 +22,12 @@ export class Stream {
 	video: VideoConfig | null = null;
 	#audio: AudioConfig | null = null;
 	#changed: () => void;
-	/** What it takes of the line now and what was planned, kbit/s. */
+	/** Rate now and as planned, kbit/s. */
 	readonly rate: { kbps: number; plannedKbps: number };
 	#steppedAt = 0;
 	#easySince = 0;
 
-	/** @param changed told when the state of a destination changes */
+	/** @param changed called when the state of a destination changes */
 	constructor(orders: readonly PublishOrder[], plannedKbps: number, recording: Recording | null, changed: () => void) {
 		this.#changed = changed;
 		this.#recording = recording;

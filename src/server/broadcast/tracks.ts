@@ -1,4 +1,4 @@
-/** What is recorded beside the program: a file for each track, all on the broadcast's line of time. */
+/** Isolated tracks of a broadcast: a file for each, all on the broadcast's line of time. */
 import { FIRST_TRACK, type MediaPacket, type PcmPacket, type VideoConfig } from '../../core/delivery/uplink.ts';
 import type { Timeline } from '../../core/delivery/timeline.ts';
 import type { TrackStatus } from '../../core/show/messages.ts';
@@ -25,7 +25,7 @@ export class Tracks {
 	#early: TrackPacket[] = [];
 	#earlyBytes = 0;
 
-	/** @param changed told when one of them begins or fails */
+	/** @param changed called when one of them begins or fails */
 	constructor(orders: readonly TrackOrder[], changed: () => void) {
 		this.#files = orders.map(({ track, file }) =>
 			track.kind === 'source'

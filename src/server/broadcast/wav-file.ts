@@ -1,4 +1,4 @@
-/** Writes a sound that is recorded apart: whole and playable after every second, whatever comes after. */
+/** Writes an isolated sound as WAV: complete and playable after every second, whatever happens later. */
 import { open, type FileHandle } from 'node:fs/promises';
 import { BYTES_PER_SAMPLE, wavHeader, WAV_HEADER_BYTES } from '../../core/sound/wav.ts';
 

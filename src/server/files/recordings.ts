@@ -77,7 +77,7 @@ export class Recordings {
 		return there && { ...row, bytes: there.size, path: file };
 	}
 
-	/** Notes files that are being written from now on. */
+	/** Adds rows for files that are being written from now on. */
 	async begin(rows: readonly NewRecording[]): Promise<void> {
 		const whole = rows.map((row) => ({ ...row, endedAt: null, bytes: 0, deletedAt: null }));
 		for (const row of whole) this.#begun.set(row.id, row);
@@ -208,7 +208,7 @@ export function recordingId(broadcastId: string, startedAt: number): string {
 	return `${broadcastId}-${startedAt}`;
 }
 
-/** Lets so many bytes through, and fails beyond them. */
+/** Passes this many bytes through, and fails beyond. */
 function bounded(most: number): Transform {
 	let bytes = 0;
 	return new Transform({

@@ -15,7 +15,7 @@ import type { Unreadable } from '../../core/show/stored.ts';
 import { log } from '../log.ts';
 import { REMEMBERED, type Journal, type Stored } from './journal.ts';
 
-/** By whom commands are that no page has sent. */
+/** `Applied.by` of commands that the server itself makes. */
 export const SERVER = 'server';
 /** A timer of Node's takes 24 days at most; a longer wait is taken in steps. */
 const LONGEST_WAIT_MS = 86_400_000;
@@ -31,7 +31,7 @@ export class Hub {
 	#listeners = new Set<(message: HubMessage) => void>();
 	#due: NodeJS.Timeout | undefined;
 	#closed = false;
-	/** Told of each command after it is stored, before anybody else. */
+	/** Called with each command after it is stored, before all other listeners. */
 	onApplied: (applied: Applied, state: ShowState) => void = () => {};
 	/** The page that makes the program. Not a part of the show: it ends with the page's connection. */
 	engine: string | null = null;
@@ -100,7 +100,7 @@ export class Hub {
 		if (this.#recent.size > REMEMBERED) this.#recent.delete(this.#recent.values().next().value!);
 	}
 
-	/** Tells all listeners. */
+	/** Calls all listeners. */
 	announce(message: HubMessage): void {
 		for (const listener of this.#listeners) listener(message);
 	}

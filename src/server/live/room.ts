@@ -14,7 +14,7 @@ export class Room {
 	readonly hub: Hub;
 	readonly keeper: BroadcastKeeper;
 	readonly log: EventLog;
-	/** What was noted last of each destination, of what viewers see, and of what is on air. */
+	/** What the log has last of each destination, of holding, and of what is on air. */
 	#noted = new Map<string, string>();
 	/** When figures were written last. */
 	#figuredAt = 0;
@@ -65,7 +65,7 @@ export class Room {
 		});
 	}
 
-	/** Tells every page how things stand. */
+	/** Sends the status to every page. */
 	announce(): void {
 		const status = this.status();
 		this.#noteDelivery(status);
@@ -91,7 +91,7 @@ export class Room {
 		if (!isOnAir(state)) this.#noted.delete('program');
 	}
 
-	/** True when a broadcast has begun or ended since this was asked last. */
+	/** True when a broadcast has begun or ended since the last call. */
 	#isNewBroadcast(state: ShowState): boolean {
 		const { broadcast } = state.live;
 		return broadcast !== null && this.#isNew('broadcast', `${broadcast.id} ${isOnAir(state)}`);

@@ -58,7 +58,7 @@ export class RtmpIngestSession {
 	#login: PublishRequest['login'] = null;
 	#received = 0;
 	#acknowledged = 0;
-	/** The last acknowledgement and ping answer of the publisher, for whoever wants to look. */
+	/** The publisher's last acknowledgement and ping response, for tests and statistics. */
 	readonly seen = { acknowledgedBytes: 0, pingAnswer: -1, windowBytes: 0 };
 
 	/**
@@ -187,7 +187,7 @@ export class RtmpIngestSession {
 		this.#emit({ kind: 'unpublished' });
 	}
 
-	/** Tells the publisher why it may not go on; the caller closes the connection afterwards. */
+	/** Sends the publisher the reason why it may not go on; the caller closes the connection afterwards. */
 	refuse({ code, description }: Refusal): void {
 		this.#status('error', code, description);
 		this.#phase = 'over';

@@ -1,4 +1,4 @@
-/** Commands that begin and end a broadcast, and what is noted of it. */
+/** Commands that begin and end a broadcast, and set markers in it. */
 import * as v from 'valibot';
 import { idSchema, nameSchema, timeSchema, within } from '../basics.ts';
 import type { SingleCommand } from '../command.ts';

@@ -1,6 +1,6 @@
-/** How a broadcast went: figures taken every few seconds, and what they come to. */
+/** How a broadcast went: figures measured every few seconds, and their summary. */
 
-/** How often they are taken. */
+/** Interval between two measurements, milliseconds. */
 export const FIGURES_EVERY_MS = 5000;
 
 /** At one moment. */
@@ -15,7 +15,7 @@ export interface Figures {
 	held: boolean;
 	/** Part of its time that the desk needs for pictures, and pictures due and encoded so far; null without a desk. */
 	engine: { load: number; due: number; encoded: number } | null;
-	/** Part of one core that the server takes. */
+	/** Processor load of the server: 1 is one core. */
 	serverCores: number;
 }
 
@@ -76,7 +76,7 @@ export interface Summary {
 	loudness: number | null;
 }
 
-/** What it comes to. Each figure stands for the time until the next one. */
+/** Summary of the figures. Each stands for the time until the next one. */
 export function summarise(list: readonly FiguresAt[], startedAt: number, endedAt: number): Summary {
 	const lengthS = (i: number) => Math.max(0, ((list[i + 1]?.at ?? endedAt) - list[i]!.at) / 1000);
 	const names = new Map(list.flatMap(({ destinations }) => destinations.map(({ id, name }) => [id, name])));

@@ -30,7 +30,7 @@ export const deliverySchema = v.object({
 	chosenKbps: v.nullable(within(100, 50_000)),
 	/** The card that viewers see while the program is away; null is Bivvo's own. */
 	holdingId: v.nullable(idSchema),
-	/** A broadcast ends by itself when the program has been away for so many minutes. */
+	/** Minutes without the program after which a broadcast ends by itself. */
 	holdMinutes: within(1, 240),
 	/** False when the program of a broadcast is not to be recorded. */
 	records: v.optional(v.boolean(), true),

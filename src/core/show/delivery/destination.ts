@@ -30,13 +30,13 @@ export const destinationSchema = v.object({
 	hasKey: v.boolean(),
 	/** True when this event is sent there. */
 	ticked: v.boolean(),
-	/** What the host takes at most; null where it says nothing. Rate of picture and sound together, kbit/s. */
+	/** Limits of the host; null where it names none. The rate is that of picture and sound together, kbit/s. */
 	maxHeight: v.optional(v.nullable(within(120, 4320)), null),
 	maxKbps: v.optional(v.nullable(within(200, 100_000)), null),
 	maxFps: v.optional(v.nullable(within(10, 120)), null),
 	/** Where the host tells how viewers get the stream; null where it tells nothing. */
 	accountUrl: v.optional(v.nullable(webAddressSchema), null),
-	/** What its viewers are told of this event, where the host can be told; null leaves that to the host. */
+	/** Title, description and visibility of this event at the host; null leaves them to the host. */
 	details: v.optional(v.nullable(detailsSchema), null),
 });
 

@@ -1,4 +1,4 @@
-/** What is recorded apart from the program: pictures of sources and sounds of channels, for those who edit later. */
+/** Isolated tracks: pictures of sources and sounds of channels, recorded separately from the program for later editing. */
 import * as v from 'valibot';
 import { idSchema, nameSchema, within } from '../basics.ts';
 import { HEIGHTS, kbpsAt, TRACK_BITS, widthFor } from '../../delivery/rates.ts';
@@ -56,7 +56,7 @@ export function planTracks(setup: Pick<Setup, 'picture' | 'sources' | 'channels'
 	];
 }
 
-/** What a track takes of the disk, kbit/s. */
+/** Rate at which a track fills the disk, kbit/s. */
 export function trackKbps(track: Track): number {
 	return track.kind === 'source' ? track.kbps : track.sides * PCM_KBPS;
 }

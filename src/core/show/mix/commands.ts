@@ -133,7 +133,7 @@ export const mixHandlers: Handlers<typeof mixCommands> = {
 	}),
 };
 
-/** How long the mix takes to be again what it was before a snapshot was recalled. */
+/** Fade back to the mix before a snapshot was recalled, milliseconds. */
 const BACK_MS = 300;
 /** Holds what the channels were for the length of one batch. */
 const BACK_ID = 'before-recall';

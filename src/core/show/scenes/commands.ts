@@ -18,7 +18,7 @@ export const sceneCommands = commands({
 	moveScene: { sceneId: idSchema, at: countSchema },
 	/** Lets a change wait for the next take of its scene, on air or not. */
 	keepDraft: { scene: sceneSchema },
-	/** Forgets what waits for the next take. */
+	/** Discards the changes that wait for the next take. */
 	dropDraft: { sceneId: idSchema },
 	setBackground: { sourceId: v.nullable(idSchema) },
 });

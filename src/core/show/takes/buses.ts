@@ -9,7 +9,7 @@ export interface Buses {
 	previous: string | null;
 }
 
-/** Takes scenes off the buses. */
+/** Removes scenes from the buses. */
 export function emptyBuses(state: ShowState, gone: ReadonlySet<string>): Change {
 	const kept = (id: string | null) => (id !== null && gone.has(id) ? null : id);
 	const { program, next, previous, take, lever } = state.live;

@@ -12,7 +12,7 @@ export const takeCommands = commands({
 	setNext: { sceneId: v.nullable(idSchema) },
 	/** Puts Next on air, or the scene named, with the chosen transition or the one given. */
 	take: { sceneId: v.optional(idSchema), transition: v.optional(transitionSchema) },
-	/** Takes what was on air before. */
+	/** Puts the scene that was on air before on air again. */
 	takeBack: {},
 	/** Calls back the newest take: what was on air before returns the way it went. */
 	callBack: {},

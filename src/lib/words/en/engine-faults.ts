@@ -11,6 +11,12 @@ const GIVEN_UP = [
 const SENTENCES: { [C in TroubleCode]: (about: Troubles[C]) => string } = {
 	partStopped: ({ problem }) => `A part of the engine stopped (${problem}). Reload the desk.`,
 	failed: ({ problem }) => problem,
+	pictureEncoding: ({ problem }) => `The picture cannot be encoded (${problem}). Reload the desk.`,
+	soundEncoding: ({ problem }) => `The sound cannot be encoded (${problem}). Reload the desk.`,
+	noCanvas: () => 'This browser gives no canvas to draw on.',
+	headphonesGone: () => 'These headphones are not connected. Plug them in, or choose others.',
+	headphones: ({ problem }) => `These headphones cannot be used (${problem}).`,
+	delayNotMeasured: ({ problem }) => `The delay could not be measured (${problem}).`,
 	notIsolated: () =>
 		'This page is not isolated, so the engine has no shared memory. Open Bivvo at the address it printed.',
 	noEncoder: () => 'This browser cannot encode the program. Use a current Chromium, Chrome or Edge.',

@@ -74,7 +74,7 @@ export function storePart(out: usize, bytes: v128, count: i32): void {
 	for (; count > 0; count--, out++, rest >>>= 8) store<u8>(out, <u8>rest);
 }
 
-/** Takes the interleaved chroma of NV12 apart: `length` pairs. */
+/** Splits the interleaved chroma of NV12 into two planes: `length` pairs. */
 export function split(outU: usize, outV: usize, from: usize, length: i32): void {
 	for (let i = 0; i < length; i += 16) {
 		const a = v128.load(from + 2 * i);
