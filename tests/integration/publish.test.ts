@@ -229,7 +229,7 @@ describe('publishing', () => {
 		expect(await testDestination(order({ address: 'http://ridge' }))).toContain('must begin with rtmp://');
 		const port = await freePort();
 		expect(await testDestination(order({ address: `rtmp://127.0.0.1:${port}/ridge` }))).toContain(
-			'Nothing takes streams',
+			'No streaming server answers',
 		);
 		const gone = net.createServer((socket) => socket.destroy());
 		await listen(gone, port);
@@ -267,7 +267,7 @@ describe('publishing', () => {
 		const port = await freePort();
 		const publisher = publish({ address: `rtmp://127.0.0.1:${port}/ridge` });
 		await until('lost', () => publisher.status.phase === 'lost');
-		expect(publisher.status.reason).toContain(`Nothing takes streams at 127.0.0.1:${port}`);
+		expect(publisher.status.reason).toContain(`No streaming server answers at 127.0.0.1:${port}`);
 		expect(publisher.status.retryAt).toBeGreaterThan(Date.now() - 1000);
 		const late = openIngest([new PlaceDesk(PLACES[0]!)], null);
 		await listen(late, port);

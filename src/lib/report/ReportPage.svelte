@@ -47,11 +47,11 @@
 		}));
 	const machine = $derived([
 		{
-			name: 'Server',
+			name: words.server,
 			points: figures.map(({ at, serverCores }) => ({ x: (at - startedAt) / 1000, y: 100 * serverCores })),
 		},
 		{
-			name: 'Desk, pictures',
+			name: words.deskFrames,
 			points: figures.map(({ at, engine }) => ({
 				x: (at - startedAt) / 1000,
 				y: engine && 100 * engine.load,
@@ -133,7 +133,7 @@
 			<SeriesChart
 				title={words.loudness}
 				unit="LUFS"
-				series={loudnessSeries(figures, startedAt)}
+				series={loudnessSeries(figures, startedAt, words.loudnessLines)}
 				{lastsS}
 				target={targetLufs}
 			/>

@@ -32,7 +32,7 @@
 			? []
 			: [
 					{
-						name: `Target, ${target} ${unit}`,
+						name: words.targetLine(target, unit),
 						points: [
 							{ x: 0, y: target },
 							{ x: lastsS, y: target },

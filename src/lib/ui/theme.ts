@@ -74,7 +74,7 @@ export const BUTTON = {
 		plain: PLAIN,
 		main: 'border border-ink bg-ink font-bold text-paper hover:bg-gray-700 dark:border-lamp dark:bg-lamp dark:text-ink dark:hover:bg-primary-300',
 		icon: 'size-6 shrink-0 p-0 dark:hover:text-lamp',
-		bare: 'block p-0 text-[length:inherit] font-normal whitespace-normal dark:hover:text-lamp',
+		bare: 'block justify-start p-0 text-[length:inherit] font-normal whitespace-normal dark:hover:text-lamp',
 	} satisfies Record<Look, string>,
 	size: {
 		xs: 'px-2 py-1 text-xs',

@@ -250,7 +250,7 @@ function reasonOf(error: NodeJS.ErrnoException, where: string): string {
 		case 'EAI_AGAIN':
 			return `No host is known by the name in ${where}. Check the server address and this machine’s network.`;
 		case 'ECONNREFUSED':
-			return `Nothing takes streams at ${where}. Check the server address, or ask the host.`;
+			return `No streaming server answers at ${where}. Check the server address, or ask the host.`;
 		case 'ECONNRESET':
 		case 'EPIPE':
 			return 'The host broke the connection.';

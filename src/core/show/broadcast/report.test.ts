@@ -42,7 +42,7 @@ it('a line has a gap where there was nothing, not a nought', () => {
 		[10, 1000],
 		[15, 2000],
 	]);
-	const [short, all] = loudnessSeries(evening, 1_000_000);
+	const [short, all] = loudnessSeries(evening, 1_000_000, { shortTerm: 'Short', integrated: 'All' });
 	expect(short!.points.map(({ y }) => y)).toEqual([-18, -18, null, null]);
 	expect(all!.points.map(({ y }) => y)).toEqual([-17, -17, null, -16.5]);
 });

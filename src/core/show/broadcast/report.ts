@@ -46,16 +46,23 @@ export function destinationSeries(
 	}));
 }
 
-/** LUFS over the broadcast; silence is nothing. */
-export function loudnessSeries(list: readonly FiguresAt[], startedAt: number): Series[] {
-	const line = (name: string, of: 'shortTerm' | 'integrated'): Series => ({
-		name,
+/**
+ * LUFS over the broadcast; silence is nothing.
+ * @param names of the two lines
+ */
+export function loudnessSeries(
+	list: readonly FiguresAt[],
+	startedAt: number,
+	names: { shortTerm: string; integrated: string },
+): Series[] {
+	const line = (of: 'shortTerm' | 'integrated'): Series => ({
+		name: names[of],
 		points: list.map(({ at, loudness }) => {
 			const y = loudness?.[of] ?? -Infinity;
 			return { x: secondsFrom(startedAt, at), y: y > -70 ? y : null };
 		}),
 	});
-	return [line('The last three seconds', 'shortTerm'), line('All so far', 'integrated')];
+	return [line('shortTerm'), line('integrated')];
 }
 
 function secondsFrom(startedAt: number, at: number): number {

@@ -24,7 +24,7 @@ export const actions = {
 	hushWords: 'Hush: all of the stream silent, and back',
 	listOfKeys: 'List of keys',
 	previousScene: 'Previous scene',
-	reverseTake: 'Reverse take',
+	reverseTake: 'Reverse',
 	direct: 'Direct',
 	noLowerThird: 'There is no lower third yet. Make one under Names and overlays.',
 	markerSet: 'A marker was set in the recording.',

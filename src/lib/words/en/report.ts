@@ -2,6 +2,10 @@ import type { Value } from '../value.ts';
 
 /** Words of the interface: report. */
 export const report = {
+	loudnessLines: { shortTerm: 'Last three seconds', integrated: 'Since the start' },
+	server: 'Server',
+	deskFrames: 'Desk, frames',
+	targetLine: (target: Value, unit: Value) => `Target, ${target} ${unit}`,
 	broadcastOf: (title: Value, startedAt: Value) => `${title}: broadcast of ${startedAt}`,
 	rehearsalOf: (title: Value, startedAt: Value) => `${title}: rehearsal of ${startedAt}`,
 	running: 'RUNNING',
