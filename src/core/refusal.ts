@@ -1,4 +1,5 @@
 /** Why something that somebody asked for is not done. A refusal has a code; sentences are made where it is shown. */
+import type { AddressProblem } from './delivery/address.ts';
 
 /** Things of a show that can be missing, doubled or too many. */
 export type Thing =
@@ -41,9 +42,9 @@ export interface Refusals {
 	/** There is no such event. */
 	noEvent: Record<never, never>;
 	/** An address is none that a stream can be sent to. */
-	address: { problem: string };
+	address: { problem: AddressProblem };
 	/** A host gave such an address. */
-	hostAddress: { problem: string };
+	hostAddress: { problem: AddressProblem };
 	noAccount: { name: string };
 	placeGone: Record<never, never>;
 	/** Asked for while on air, which it would disturb. */

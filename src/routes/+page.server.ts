@@ -4,6 +4,7 @@ import { nameSchema } from '$core/show/basics.ts';
 import { pictureSchema } from '$core/show/event/picture.ts';
 import { createEvent, listEvents } from '$server/events.ts';
 import type { Actions, PageServerLoad } from './$types';
+import { fieldWords } from '$lib/words/index.ts';
 
 const formSchema = v.object({
 	title: nameSchema,
@@ -21,7 +22,7 @@ export const actions: Actions = {
 		const startsAt = String(form.get('startsAt') ?? '');
 		const wanted = { title, startsAt, picture: { width, height, fps: Number(form.get('fps')) } };
 		const checked = v.safeParse(formSchema, wanted);
-		if (!checked.success) return fail(400, { problem: checked.issues[0].message, title, startsAt });
+		if (!checked.success) return fail(400, { problem: fieldWords(checked.issues[0].message), title, startsAt });
 		const id = await createEvent(locals.bivvo, checked.output.title, startsAt, checked.output.picture);
 		redirect(303, `/events/${id}`);
 	},

@@ -226,7 +226,7 @@ describe('publishing', () => {
 		expect([desk.state.pictures, desk.state.sounds]).toEqual([pictures, sounds]);
 		expect(await testDestination(order({ key: 'last-weeks-key' }))).toBe('Ridge Channel does not know this key.');
 		expect(await testDestination(order({ key: '' }))).toContain('No key is stored');
-		expect(await testDestination(order({ address: 'http://ridge' }))).toContain('must begin with rtmp://');
+		expect(await testDestination(order({ address: 'http://ridge' }))).toContain('cannot be used');
 		const port = await freePort();
 		expect(await testDestination(order({ address: `rtmp://127.0.0.1:${port}/ridge` }))).toContain(
 			'No streaming server answers',

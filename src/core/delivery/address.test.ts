@@ -20,14 +20,13 @@ describe('a server address', () => {
 	});
 
 	it.each([
-		['', 'is empty'],
-		['http://host.example/live', 'must begin with rtmp://'],
-		['rtmp://host.example', 'no path'],
-		['rtmp://host.example:99999/live', 'cannot be read'],
-		['rtmp:///live', 'cannot be read'],
-	])('%j is refused in words', (text, words) => {
-		const parsed = parseAddress(text);
-		expect('problem' in parsed && parsed.problem).toContain(words);
+		['', 'empty'],
+		['http://host.example/live', 'scheme'],
+		['rtmp://host.example', 'noPath'],
+		['rtmp://host.example:99999/live', 'unreadable'],
+		['rtmp:///live', 'unreadable'],
+	])('%j is refused as %s', (text, problem) => {
+		expect(parseAddress(text)).toEqual({ problem });
 	});
 
 	it('comes back as it was written', () => {

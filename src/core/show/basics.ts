@@ -2,22 +2,14 @@
 import * as v from 'valibot';
 
 /** Names and texts that people type. */
-export const nameSchema = v.pipe(
-	v.string(),
-	v.trim(),
-	v.minLength(1, 'A name cannot be empty.'),
-	v.maxLength(120, 'A name can have 120 characters at most.'),
-);
-export const idSchema = v.pipe(
-	v.string(),
-	v.regex(/^[a-zA-Z0-9_-]{1,64}$/, 'An id has letters, digits, - and _ only.'),
-);
+export const nameSchema = v.pipe(v.string(), v.trim(), v.minLength(1, 'nameEmpty'), v.maxLength(120, 'nameLong'));
+export const idSchema = v.pipe(v.string(), v.regex(/^[a-zA-Z0-9_-]{1,64}$/, 'idForm'));
 /** Free text of a title or a ticker. */
-export const textSchema = v.pipe(v.string(), v.maxLength(600, 'A text can have 600 characters at most.'));
-export const colourSchema = v.pipe(v.string(), v.regex(/^#[0-9a-f]{6}$/, 'A colour is # and six hexadecimal digits.'));
+export const textSchema = v.pipe(v.string(), v.maxLength(600, 'textLong'));
+export const colourSchema = v.pipe(v.string(), v.regex(/^#[0-9a-f]{6}$/, 'colourForm'));
 
 /** Any number that JSON can carry: `1e999` is read as infinity and would be stored as null. */
-export const numberSchema = v.pipe(v.number(), v.finite('A number must be finite.'));
+export const numberSchema = v.pipe(v.number(), v.finite('notFinite'));
 /** Milliseconds since 1970, or a span of them. */
 export const timeSchema = numberSchema;
 /** A whole number from 0 on that counts something. */
@@ -46,10 +38,7 @@ export const boxSchema = v.object({
 /** A part of a picture, in parts of its width and height. */
 export const cropSchema = v.pipe(
 	v.object({ x: partSchema, y: partSchema, width: within(LEAST_PART, 1), height: within(LEAST_PART, 1) }),
-	v.check(
-		({ x, y, width, height }) => x + width <= 1.000001 && y + height <= 1.000001,
-		'A crop lies within its picture.',
-	),
+	v.check(({ x, y, width, height }) => x + width <= 1.000001 && y + height <= 1.000001, 'cropOutside'),
 );
 
 export type Box = v.InferOutput<typeof boxSchema>;

@@ -30,6 +30,8 @@ export const {
 	delayAdvice,
 	deliveryReason,
 	deliveryWarning,
+	addressWords,
+	fieldWords,
 	faultShort,
 	faultWords,
 	refusalWords,

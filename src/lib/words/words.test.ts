@@ -28,10 +28,7 @@ describe('a refusal', () => {
 			{ code: 'tooLarge', about: { bytes: 300_000, most: 262_144 } },
 			'This change is too large to be sent (293 kB; 256 kB is the most). Make it in smaller steps.',
 		],
-		[
-			{ code: 'invalid', about: { problem: 'A name cannot be empty.' } },
-			'This change cannot be made: A name cannot be empty.',
-		],
+		[{ code: 'invalid', about: { problem: 'nameEmpty' } }, 'This change cannot be made: A name cannot be empty.'],
 	])('of %j is said in words', (reason, sentence) => {
 		expect(words(reason)).toBe(sentence);
 	});

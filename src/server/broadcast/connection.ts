@@ -37,7 +37,9 @@ const md5 = (text: string) => createHash('md5').update(text).digest('base64');
 /** Where an order goes, or why it cannot go anywhere. */
 export function addressOf({ address, key }: PublishOrder): { address: RtmpAddress } | { problem: string } {
 	const parsed = parseAddress(address);
-	if ('problem' in parsed || key !== '') return parsed;
+	if ('problem' in parsed)
+		return { problem: 'The server address cannot be used. Open the destination and enter it again.' };
+	if (key !== '') return parsed;
 	return { problem: 'No key is stored. Open the destination and paste its key.' };
 }
 

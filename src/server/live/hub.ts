@@ -69,7 +69,7 @@ export class Hub {
 	async submit(by: string, id: string, command: unknown): Promise<'applied' | 'before'> {
 		const read = v.safeParse(pageCommandSchema, command);
 		if (!read.success) throw refuse('invalid', { problem: read.issues[0].message });
-		if (!v.is(idSchema, id)) throw refuse('invalid', { problem: 'The command has no name.' });
+		if (!v.is(idSchema, id)) throw refuse('invalid', { problem: 'commandNameless' });
 		return this.#apply(by, id, read.output);
 	}
 

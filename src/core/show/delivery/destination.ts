@@ -4,18 +4,14 @@ import { idSchema, nameSchema, within } from '../basics.ts';
 
 export const MOST_DESTINATIONS = 20;
 
-export const webAddressSchema = v.pipe(
-	v.string(),
-	v.maxLength(500),
-	v.regex(/^https?:\/\/[^\s@]+$/, 'The address of the account begins with https:// and has no blanks.'),
-);
+export const webAddressSchema = v.pipe(v.string(), v.maxLength(500), v.regex(/^https?:\/\/[^\s@]+$/, 'accountForm'));
 
 export const VISIBILITIES = ['public', 'unlisted', 'private'] as const;
 
 /** What a host shows of an event. */
 export const detailsSchema = v.object({
 	title: nameSchema,
-	description: v.pipe(v.string(), v.maxLength(2000, 'A description can have 2000 characters at most.')),
+	description: v.pipe(v.string(), v.maxLength(2000, 'descriptionLong')),
 	visibility: v.picklist(VISIBILITIES),
 	/** Planned start, ISO 8601 local time without zone, or empty. */
 	plannedAt: v.pipe(v.string(), v.maxLength(40)),

@@ -77,7 +77,7 @@ export const sceneSchema = v.object({
 	id: idSchema,
 	name: nameSchema,
 	/** From back to front. */
-	layers: v.pipe(v.array(layerSchema), v.maxLength(24, 'A scene has 24 layers at most.')),
+	layers: v.pipe(v.array(layerSchema), v.maxLength(24, 'layersMany')),
 	/** True when nothing of it may be changed. */
 	locked: v.optional(v.boolean(), false),
 	/** What stands behind the layers: the event's background, nothing, or a source of the scene's own. */

@@ -8,7 +8,7 @@
 	import { useDesk } from '../context.ts';
 	import { newId } from '../../show/new-id.ts';
 	import Warning from '../../ui/Warning.svelte';
-	import { delivery as words } from '../../words/index.ts';
+	import { addressWords, delivery as words } from '../../words/index.ts';
 	import { TEXTAREA } from '../../ui/theme.ts';
 
 	interface Props {
@@ -40,14 +40,14 @@
 	const addressProblem = $derived.by(() => {
 		if (address.trim() === '') return '';
 		const parsed = parseAddress(address);
-		return 'problem' in parsed ? parsed.problem : '';
+		return 'problem' in parsed ? addressWords(parsed.problem) : '';
 	});
 
 	function takePasted() {
 		if (pasted.trim() === '') return;
 		const found = parsePasted(pasted);
 		if ('problem' in found) {
-			problem = found.problem;
+			problem = addressWords(found.problem);
 			return;
 		}
 		address = found.address;

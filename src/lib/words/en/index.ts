@@ -18,7 +18,7 @@ export { troubles } from './troubles.ts';
 export { ui } from './ui.ts';
 export { wordsFor } from './alarms.ts';
 export { troubleWords } from './engine-faults.ts';
-export { refusalWords } from './refusals.ts';
+export { addressWords, fieldWords, refusalWords } from './refusals.ts';
 export { faultShort, faultWords } from './source-faults.ts';
 export { bytesOf, clockOf, durationOf, rateOf } from './figures.ts';
 export { pages } from './pages.ts';

@@ -1,4 +1,5 @@
 /** The sentences for refusals: what happened, to which thing, what to do. */
+import type { AddressProblem } from '../../../core/delivery/address.ts';
 import type { RefusalCode, RefusalMessage, Refusals, Thing } from '../../../core/refusal.ts';
 
 const THINGS: Record<Thing, string> = {
@@ -40,6 +41,41 @@ const NOT_FOUND: Record<Refusals['notFound']['what'], string> = {
 	file: 'There is no such file.',
 };
 
+/** Why a text is no address, and what to do. */
+const ADDRESSES: Record<AddressProblem, string> = {
+	empty: 'The server address is empty. Copy it from the host’s page.',
+	scheme: 'The server address must begin with rtmp:// or rtmps://. Copy it again from the host’s page.',
+	unreadable: 'The server address cannot be read. It should look like rtmp://host.example/live.',
+	noPath: 'The server address has no path after the host, such as /live. Copy all of it from the host’s page.',
+	notFound: 'There is no address that begins with rtmp:// or rtmps:// in this text.',
+};
+
+export function addressWords(problem: AddressProblem): string {
+	return ADDRESSES[problem];
+}
+
+/** What a field of the show must be, by the code of its schema. */
+const FIELDS: Partial<Record<string, string>> = {
+	nameEmpty: 'A name cannot be empty.',
+	nameLong: 'A name can have 120 characters at most.',
+	idForm: 'An id has letters, digits, - and _ only.',
+	textLong: 'A text can have 600 characters at most.',
+	colourForm: 'A colour is # and six hexadecimal digits.',
+	notFinite: 'A number must be finite.',
+	cropOutside: 'A crop lies within its picture.',
+	layersMany: 'A scene has 24 layers at most.',
+	cardLinesMany: 'A card has six lines at most.',
+	accountForm: 'The address of the account begins with https:// and has no spaces.',
+	descriptionLong: 'A description can have 2000 characters at most.',
+	pictureForm: 'The picture is 1280 × 720 or 1920 × 1080 at 25, 30, 50 or 60 frames per second.',
+	commandNameless: 'The command has no name.',
+};
+
+/** What is wrong with a field; what no schema of the show has found says it itself. */
+export function fieldWords(problem: string): string {
+	return FIELDS[problem] ?? problem;
+}
+
 const SENTENCES: { [C in RefusalCode]: (about: Refusals[C]) => string } = {
 	gone: ({ what }) => `This ${THINGS[what]} is no longer there.`,
 	exists: ({ what }) => `This ${THINGS[what]} is there already.`,
@@ -57,14 +93,14 @@ const SENTENCES: { [C in RefusalCode]: (about: Refusals[C]) => string } = {
 	alreadyOnAir: () => 'The event is on air already.',
 	notOnAir: () => 'The event is not on air.',
 	markerOffAir: () => 'A marker belongs to a recording. Go on air first.',
-	invalid: ({ problem }) => `This change cannot be made: ${problem}`,
+	invalid: ({ problem }) => `This change cannot be made: ${fieldWords(problem)}`,
 	tooLarge: ({ bytes, most }) =>
 		`This change is too large to be sent (${kilobytes(bytes)} kB; ${kilobytes(most)} kB is the most). Make it in smaller steps.`,
 	newerVersion: () => 'A later version of Bivvo has stored this event. Open it with that version.',
-	body: ({ problem }) => problem,
+	body: ({ problem }) => fieldWords(problem),
 	noEvent: () => 'There is no such event.',
-	address: ({ problem }) => problem,
-	hostAddress: ({ problem }) => `The host gave an address that cannot be used. ${problem}`,
+	address: ({ problem }) => ADDRESSES[problem],
+	hostAddress: ({ problem }) => `The host gave an address that cannot be used. ${ADDRESSES[problem]}`,
 	noAccount: ({ name }) => `${name} has no account that could be told.`,
 	placeGone: () => 'The account has no such place any more.',
 	whileOnAir: ({ what }) => NOT_NOW[what],

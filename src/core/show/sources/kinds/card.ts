@@ -17,7 +17,7 @@ export const CARD_LAYOUTS = ['centred', 'left', 'band'] as const;
 export const cardSchema = v.object({
 	layout: v.picklist(CARD_LAYOUTS),
 	/** The first line is the largest. */
-	lines: v.pipe(v.array(cardLineSchema), v.maxLength(6, 'A card has six lines at most.')),
+	lines: v.pipe(v.array(cardLineSchema), v.maxLength(6, 'cardLinesMany')),
 	paper: colourSchema,
 	ink: colourSchema,
 });
