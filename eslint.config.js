@@ -75,6 +75,20 @@ export default tseslint.config(
 		rules: { 'svelte/no-navigation-without-resolve': 'off' },
 	},
 	{
+		// Packages first, then what lies farther up, then what is near.
+		files: ['src/lib/**'],
+		rules: {
+			'import-x/order': [
+				'error',
+				{
+					groups: [['builtin', 'external'], 'internal', 'parent', ['sibling', 'index']],
+					'newlines-between': 'never',
+					alphabetize: { order: 'asc', caseInsensitive: true },
+				},
+			],
+		},
+	},
+	{
 		// Controls are Flowbite's, through src/lib/ui. CONTRIBUTING.md says why each of these files has a plain one.
 		files: ['src/**/*.svelte'],
 		ignores: ['src/lib/desk/pictures/Placer.svelte', 'src/lib/mix/Fader.svelte'],

@@ -208,7 +208,7 @@ test('two hosts with different caps get each what it takes', async ({ page }) =>
 	await page.getByRole('button', { name: 'Go on air' }).click();
 	const dialog = page.getByRole('dialog');
 	await dialog.getByText(/How it is sent: 720 lines at 30.s, 2.5 Mbit.s, 540 lines at 30.s/).click();
-	await expect(dialog.getByText('it takes 720 lines and 1.0 Mbit/s at most')).toBeVisible();
+	await expect(dialog.getByText('it accepts 720 lines and 1.0 Mbit/s at most')).toBeVisible();
 	await dialog.getByRole('button', { name: 'Go on air' }).click();
 	await pictures('ridge', 120)();
 	await pictures('valley', 60)();

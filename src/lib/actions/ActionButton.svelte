@@ -4,8 +4,8 @@
 	import { useSession } from '../show/context.ts';
 	import Button from '../ui/Button.svelte';
 	import type { ButtonSize, Lit, Look } from '../ui/theme.ts';
-	import { ACTIONS } from './actions.ts';
 	import { actions as words } from '../words/index.ts';
+	import { ACTIONS } from './actions.ts';
 	import { useActions } from './context.ts';
 	import { keysOf, keyWords } from './key-map.ts';
 

@@ -2,10 +2,10 @@
 	/** The list of keys, which can be changed here; they are kept on this machine. */
 	import { Modal, Table, TableBody, TableBodyCell, TableBodyRow } from 'flowbite-svelte';
 	import Button from '../ui/Button.svelte';
+	import { actions as words } from '../words/index.ts';
 	import { ACTIONS, type Action } from './actions.ts';
 	import { keyOf, keysOf, keyWords } from './key-map.ts';
 	import type { Keys } from './keys.svelte.ts';
-	import { actions as words } from '../words/index.ts';
 
 	interface Props {
 		open: boolean;

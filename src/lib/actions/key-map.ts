@@ -1,7 +1,7 @@
 /** Which keys do which action: those that the operator has chosen, and else those of the registry. */
 import * as v from 'valibot';
-import { ACTIONS } from './actions.ts';
 import { actions as words } from '../words/index.ts';
+import { ACTIONS } from './actions.ts';
 
 /** Keys that the operator has chosen, by action. */
 export type ChosenKeys = Readonly<Record<string, readonly string[]>>;

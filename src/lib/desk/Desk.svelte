@@ -10,6 +10,7 @@
 	import Notices from '../show/Notices.svelte';
 	import Opening from '../show/Opening.svelte';
 	import Troubles from '../troubles/Troubles.svelte';
+	import { desk as words } from '../words/index.ts';
 	import { provideDesk } from './context.ts';
 	import DeliverySheet from './delivery/DeliverySheet.svelte';
 	import Destinations from './delivery/Destinations.svelte';
@@ -22,12 +23,11 @@
 	import SceneStage from './scenes/SceneStage.svelte';
 	import { openWallWindow } from './scenes/wall-window.ts';
 	import Wall from './scenes/Wall.svelte';
+	import Sources from './sources/Sources.svelte';
 	import SourceSheet from './sources/SourceSheet.svelte';
 	import SourceStage from './sources/SourceStage.svelte';
-	import Sources from './sources/Sources.svelte';
 	import TakePanel from './takes/TakePanel.svelte';
 	import TopBar from './TopBar.svelte';
-	import { desk as words } from '../words/index.ts';
 
 	interface Props {
 		eventId: string;

@@ -1,15 +1,15 @@
 <script lang="ts">
 	import { format } from 'date-fns';
 	import { QuestionCircleOutline } from 'flowbite-svelte-icons';
-	import Button from '../ui/Button.svelte';
 	import type { DestinationStatus } from '../../core/show/messages.ts';
 	import { endsAt } from '../../core/show/state.ts';
 	import ActionButton from '../actions/ActionButton.svelte';
+	import Button from '../ui/Button.svelte';
 	import { bytesOf, clockOf, rateOf } from '../words/index.ts';
+	import { desk as words } from '../words/index.ts';
+	import { useDesk } from './context.ts';
 	import BroadcastDialog from './delivery/BroadcastDialog.svelte';
 	import { phaseWord } from './delivery/phases.ts';
-	import { useDesk } from './context.ts';
-	import { desk as words } from '../words/index.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);

@@ -1,12 +1,12 @@
 <script lang="ts">
 	/** One channel: what it is, how loud it is, and the two things that are done to it most. */
-	import Button from '../ui/Button.svelte';
 	import type { Channel } from '../../core/show/mix/mix.ts';
 	import { isOpen } from '../../core/sound/mix-plan.ts';
 	import { useSession } from '../show/context.ts';
+	import Button from '../ui/Button.svelte';
+	import { mix as words } from '../words/index.ts';
 	import Fader from './Fader.svelte';
 	import LevelBar from './LevelBar.svelte';
-	import { mix as words } from '../words/index.ts';
 
 	interface Props {
 		channel: Channel;

@@ -1,8 +1,6 @@
 <script lang="ts">
 	/** Everything about one channel, in the order in which it is done to the sound. */
 	import { Checkbox, Input, Select } from 'flowbite-svelte';
-	import Button from '../ui/Button.svelte';
-	import Fold from '../ui/Fold.svelte';
 	import {
 		BAND_SHAPES,
 		FOLLOWS,
@@ -15,13 +13,15 @@
 		type Strip,
 	} from '../../core/show/mix/mix.ts';
 	import { useSession } from '../show/context.ts';
+	import Button from '../ui/Button.svelte';
+	import Fold from '../ui/Fold.svelte';
 	import Sheet from '../ui/Sheet.svelte';
 	import SliderField from '../ui/SliderField.svelte';
+	import { mix as words } from '../words/index.ts';
 	import CompressorFields from './CompressorFields.svelte';
 	import { signedDb } from './db-text.ts';
 	import EqCurve from './EqCurve.svelte';
 	import LipSync from './LipSync.svelte';
-	import { mix as words } from '../words/index.ts';
 
 	interface Props {
 		channel: Channel;

@@ -2,8 +2,8 @@
 	import { Checkbox } from 'flowbite-svelte';
 	import type { CompressorSettings } from '../../core/show/mix/mix.ts';
 	import SliderField from '../ui/SliderField.svelte';
-	import { signedDb } from './db-text.ts';
 	import { mix as words } from '../words/index.ts';
+	import { signedDb } from './db-text.ts';
 
 	interface Props {
 		compressor: CompressorSettings;

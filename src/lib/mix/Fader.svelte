@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** A fader with its value; a double click brings it back to 0 dB. */
-	import { dbText } from './db-text.ts';
 	import { mix as words } from '../words/index.ts';
+	import { dbText } from './db-text.ts';
 
 	interface Props {
 		label: string;

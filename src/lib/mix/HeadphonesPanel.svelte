@@ -1,10 +1,10 @@
 <script lang="ts">
 	/** What this person hears, on an output of its own. Nobody else hears it. */
 	import { Label, Range, Select } from 'flowbite-svelte';
-	import Button from '../ui/Button.svelte';
 	import { GROUPS } from '../../core/show/mix/mix.ts';
 	import type { Hearing } from '../../engine/mix-router.ts';
 	import { useDesk } from '../desk/context.ts';
+	import Button from '../ui/Button.svelte';
 	import { mix as words } from '../words/index.ts';
 
 	const session = useDesk();

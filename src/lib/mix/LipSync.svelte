@@ -1,11 +1,11 @@
 <script lang="ts">
 	/** Measures by how much a channel must wait, and offers to set it. */
 	import { Select } from 'flowbite-svelte';
-	import Button from '../ui/Button.svelte';
 	import type { Channel } from '../../core/show/mix/mix.ts';
 	import { kindOf } from '../../core/show/sources/source.ts';
-	import TimedBar from '../ui/TimedBar.svelte';
 	import { useSession } from '../show/context.ts';
+	import Button from '../ui/Button.svelte';
+	import TimedBar from '../ui/TimedBar.svelte';
 	import type { Advice } from '../words/en/lip-sync-advice.ts';
 	import { delayAdvice, mix as words } from '../words/index.ts';
 	import { problemWords } from '../words/problem.ts';

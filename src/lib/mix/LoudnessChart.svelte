@@ -4,8 +4,8 @@
 	import { format } from 'date-fns';
 	import { untrack } from 'svelte';
 	import { useSession } from '../show/context.ts';
-	import { LoudnessCurve, type LoudnessPoint } from './loudness-curve.ts';
 	import { mix as words } from '../words/index.ts';
+	import { LoudnessCurve, type LoudnessPoint } from './loudness-curve.ts';
 
 	interface Props {
 		targetLufs: number;

@@ -1,13 +1,13 @@
 <script lang="ts">
 	/** The whole mix: how loud it is for viewers, groups, and silence at one press. */
 	import { Input, Label } from 'flowbite-svelte';
-	import ActionButton from '../actions/ActionButton.svelte';
-	import Button from '../ui/Button.svelte';
 	import { GROUPS } from '../../core/show/mix/mix.ts';
+	import ActionButton from '../actions/ActionButton.svelte';
 	import { useSession } from '../show/context.ts';
+	import Button from '../ui/Button.svelte';
+	import { mix as words } from '../words/index.ts';
 	import Fader from './Fader.svelte';
 	import LevelBar from './LevelBar.svelte';
-	import { mix as words } from '../words/index.ts';
 
 	interface Props {
 		large?: boolean;

@@ -3,25 +3,25 @@
 	import { Label, Select } from 'flowbite-svelte';
 	import { onMount, untrack } from 'svelte';
 	import { isOnAir } from '../../core/show/state.ts';
-	import { Keys } from '../actions/keys.svelte.ts';
-	import Notices from '../show/Notices.svelte';
 	import { provideActions } from '../actions/context.ts';
-	import Opening from '../show/Opening.svelte';
-	import Button from '../ui/Button.svelte';
+	import { Keys } from '../actions/keys.svelte.ts';
 	import { provideSession } from '../show/context.ts';
+	import Notices from '../show/Notices.svelte';
+	import Opening from '../show/Opening.svelte';
 	import { ShowSession } from '../show/show-session.svelte.ts';
 	import Troubles from '../troubles/Troubles.svelte';
+	import Button from '../ui/Button.svelte';
 	import SliderField from '../ui/SliderField.svelte';
+	import Warning from '../ui/Warning.svelte';
+	import { mix as words } from '../words/index.ts';
 	import AddChannel from './AddChannel.svelte';
 	import ChannelLine from './ChannelLine.svelte';
 	import ChannelSheet from './ChannelSheet.svelte';
 	import CompressorFields from './CompressorFields.svelte';
-	import LoudnessChart from './LoudnessChart.svelte';
 	import type { LoudnessPoint } from './loudness-curve.ts';
+	import LoudnessChart from './LoudnessChart.svelte';
 	import Master from './Master.svelte';
 	import Snapshots from './Snapshots.svelte';
-	import Warning from '../ui/Warning.svelte';
-	import { mix as words } from '../words/index.ts';
 
 	interface Props {
 		eventId: string;

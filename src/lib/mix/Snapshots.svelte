@@ -2,12 +2,12 @@
 	/** Snapshots of the mix: stored as it is now, recalled in the time that is set. */
 	import { Checkbox, Input, Label } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
-	import Button from '../ui/Button.svelte';
-	import Fold from '../ui/Fold.svelte';
 	import type { Snapshot } from '../../core/show/mix/mix.ts';
 	import { snapshotOf } from '../../core/show/mix/mix.ts';
 	import { useSession } from '../show/context.ts';
 	import { newId } from '../show/new-id.ts';
+	import Button from '../ui/Button.svelte';
+	import Fold from '../ui/Fold.svelte';
 	import { mix as words } from '../words/index.ts';
 
 	const session = useSession();

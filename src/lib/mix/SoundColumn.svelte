@@ -1,10 +1,10 @@
 <script lang="ts">
 	/** The stream mix beside the picture: the compact form of the mix page. */
+	import { useDesk } from '../desk/context.ts';
+	import { mix as words } from '../words/index.ts';
 	import ChannelLine from './ChannelLine.svelte';
 	import HeadphonesPanel from './HeadphonesPanel.svelte';
 	import Master from './Master.svelte';
-	import { useDesk } from '../desk/context.ts';
-	import { mix as words } from '../words/index.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);

@@ -2,9 +2,9 @@
 import { dequal } from 'dequal';
 import * as v from 'valibot';
 import type { Engine } from '../../engine/engine.ts';
+import { listHeadphones, type HeadphoneDevice } from '../../engine/headphones.ts';
 import type { Hearing } from '../../engine/mix-router.ts';
 import { problemWords } from '../words/problem.ts';
-import { listHeadphones, type HeadphoneDevice } from '../../engine/headphones.ts';
 
 const STORED_AS = 'bivvo-headphones';
 

@@ -1,9 +1,9 @@
 <script lang="ts">
-	import { enhance } from '$app/forms';
 	import { Card, Helper, Input, Label, Select } from 'flowbite-svelte';
 	import Button from '../ui/Button.svelte';
 	import Warning from '../ui/Warning.svelte';
 	import { plan as words } from '../words/index.ts';
+	import { enhance } from '$app/forms';
 
 	interface Props {
 		form: { problem: string; title: string; startsAt: string } | null;

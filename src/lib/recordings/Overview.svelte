@@ -4,8 +4,8 @@
 	import type { Marker } from '../../core/show/broadcast/chapters.ts';
 	import { peaksPath } from '../../core/sound/peaks.ts';
 	import { clockOf } from '../words/index.ts';
-	import { startJob } from './media.ts';
 	import { recordings as words } from '../words/index.ts';
+	import { startJob } from './media.ts';
 
 	interface Props {
 		url: string;

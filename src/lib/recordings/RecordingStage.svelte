@@ -1,14 +1,14 @@
 <script lang="ts">
 	/** One recording: play it, look through it, cut clips, download it. */
 	import { Progressbar } from 'flowbite-svelte';
-	import Button from '../ui/Button.svelte';
-	import { clockOf } from '../words/index.ts';
 	import { askServer } from '../ui/ask.ts';
+	import Button from '../ui/Button.svelte';
+	import Warning from '../ui/Warning.svelte';
+	import { clockOf } from '../words/index.ts';
+	import { recordings as words } from '../words/index.ts';
 	import { startJob, type MediaJob } from './media.ts';
 	import Overview from './Overview.svelte';
 	import type { Recorded } from './recorded.ts';
-	import Warning from '../ui/Warning.svelte';
-	import { recordings as words } from '../words/index.ts';
 
 	interface Props {
 		eventId: string;

@@ -1,18 +1,18 @@
 <script lang="ts">
 	/** What was recorded of an event: played, cut, taken away, deleted. */
-	import { Alert } from 'flowbite-svelte';
-	import Crumbs from '../ui/Crumbs.svelte';
-	import Button from '../ui/Button.svelte';
-	import Fold from '../ui/Fold.svelte';
-	import { invalidateAll } from '$app/navigation';
 	import { format } from 'date-fns';
+	import { Alert } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
 	import { askServer } from '../ui/ask.ts';
-	import { bytesOf, clockOf } from '../words/index.ts';
-	import RecordingStage from './RecordingStage.svelte';
-	import type { Recorded } from './recorded.ts';
+	import Button from '../ui/Button.svelte';
+	import Crumbs from '../ui/Crumbs.svelte';
+	import Fold from '../ui/Fold.svelte';
 	import Warning from '../ui/Warning.svelte';
+	import { bytesOf, clockOf } from '../words/index.ts';
 	import { recordings as words } from '../words/index.ts';
+	import type { Recorded } from './recorded.ts';
+	import RecordingStage from './RecordingStage.svelte';
+	import { invalidateAll } from '$app/navigation';
 
 	interface Props {
 		eventId: string;

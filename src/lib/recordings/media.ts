@@ -1,6 +1,6 @@
 /** Work on recordings in a worker of its own, which ends when it is done or no longer wanted. */
-import type { FromMedia, ToMedia } from './media.worker.ts';
 import { recordings as words } from '../words/index.ts';
+import type { FromMedia, ToMedia } from './media.worker.ts';
 
 export interface MediaJob {
 	/** The file that was made, or null when there was none to make. @throws with a sentence; never when cancelled */

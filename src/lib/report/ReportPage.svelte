@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** How a broadcast went: what it comes to, charts over its time, and all that happened. */
+	import { format } from 'date-fns';
 	import {
 		Badge,
 		Select,
@@ -10,14 +11,13 @@
 		TableHead,
 		TableHeadCell,
 	} from 'flowbite-svelte';
-	import Crumbs from '../ui/Crumbs.svelte';
-	import { invalidateAll } from '$app/navigation';
-	import { format } from 'date-fns';
 	import type { LogLine } from '../../core/show/broadcast/chapters.ts';
 	import { destinationSeries, loudnessSeries, summarise, type FiguresAt } from '../../core/show/broadcast/report.ts';
+	import Crumbs from '../ui/Crumbs.svelte';
 	import { clockOf, rateOf } from '../words/index.ts';
-	import SeriesChart from './SeriesChart.svelte';
 	import { report as words } from '../words/index.ts';
+	import SeriesChart from './SeriesChart.svelte';
+	import { invalidateAll } from '$app/navigation';
 
 	interface Props {
 		eventId: string;

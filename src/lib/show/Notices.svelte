@@ -2,8 +2,8 @@
 	/** What has just been done, each with its way back, for some seconds. */
 	import { Toast } from 'flowbite-svelte';
 	import Button from '../ui/Button.svelte';
-	import { useSession } from './context.ts';
 	import { show as words } from '../words/index.ts';
+	import { useSession } from './context.ts';
 
 	const session = useSession();
 </script>

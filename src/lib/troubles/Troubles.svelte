@@ -1,13 +1,13 @@
 <script lang="ts">
-	import Button from '../ui/Button.svelte';
 	import { onMount } from 'svelte';
 	import { holdingCard } from '../../core/show/delivery/delivery.ts';
 	import { findTroubles, type What } from '../../core/show/troubles.ts';
-	import { wordsFor } from '../words/index.ts';
 	import type { DeskSession } from '../desk/desk-session.svelte.ts';
-	import { Alarm, isQuiet, setQuiet } from './alarm.ts';
 	import { useSession } from '../show/context.ts';
+	import Button from '../ui/Button.svelte';
+	import { wordsFor } from '../words/index.ts';
 	import { troubles as words } from '../words/index.ts';
+	import { Alarm, isQuiet, setQuiet } from './alarm.ts';
 
 	interface Props {
 		/** True where somebody has only the sound to care for. */

@@ -1,9 +1,9 @@
 <script lang="ts">
 	/** A side sheet: takes the place of the mix while something is set up. */
 	import type { Snippet } from 'svelte';
+	import { ui as words } from '../words/index.ts';
 	import Button from './Button.svelte';
 	import { undoKey } from './undo-key.ts';
-	import { ui as words } from '../words/index.ts';
 
 	interface Props {
 		title: string;

@@ -2,9 +2,9 @@ import { describe, expect, it } from 'vitest';
 import { Refusal, refuse, type RefusalMessage } from '../../core/refusal.ts';
 import { sourceFault } from '../../engine/sources/fault.ts';
 import { engineFailure } from '../../engine/trouble.ts';
-import { problemWords } from './problem.ts';
 import { apartWords, channelFaultWords, echoWords, loudnessWords } from './en/sound.ts';
 import { faultShort, faultWords, refusalWords, wordsFor } from './index.ts';
+import { problemWords } from './problem.ts';
 
 const words = (reason: RefusalMessage) => refusalWords(reason);
 

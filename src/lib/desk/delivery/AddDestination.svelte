@@ -2,12 +2,12 @@
 	/** A new destination: one the organisation has used before, a place of a host's account, or any address with a key. */
 	import { Input, Label, Modal } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
-	import Button from '../../ui/Button.svelte';
 	import type { SavedDestination } from '../../../core/show/state.ts';
 	import { askServer } from '../../ui/ask.ts';
-	import { useDesk } from '../context.ts';
+	import Button from '../../ui/Button.svelte';
 	import Warning from '../../ui/Warning.svelte';
 	import { delivery as words } from '../../words/index.ts';
+	import { useDesk } from '../context.ts';
 
 	interface Props {
 		open: boolean;

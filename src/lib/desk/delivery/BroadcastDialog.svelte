@@ -1,13 +1,13 @@
 <script lang="ts">
 	import { Input, Modal, Select } from 'flowbite-svelte';
+	import { planDelivery } from '../../../core/show/delivery/delivery.ts';
+	import { newId } from '../../show/new-id.ts';
 	import Button from '../../ui/Button.svelte';
 	import Fold from '../../ui/Fold.svelte';
-	import { planDelivery } from '../../../core/show/delivery/delivery.ts';
-	import { durationOf, rateOf } from '../../words/index.ts';
-	import { useDesk } from '../context.ts';
-	import { newId } from '../../show/new-id.ts';
 	import Warning from '../../ui/Warning.svelte';
+	import { durationOf, rateOf } from '../../words/index.ts';
 	import { delivery as words, deliveryReason, deliveryWarning } from '../../words/index.ts';
+	import { useDesk } from '../context.ts';
 
 	interface Props {
 		open: boolean;

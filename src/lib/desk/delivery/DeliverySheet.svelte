@@ -1,20 +1,20 @@
 <script lang="ts">
 	/** How the event is sent: what the line carries, what that makes of the picture, and what viewers see in trouble. */
+	import { format } from 'date-fns';
 	import { Checkbox, Label, Select } from 'flowbite-svelte';
+	import { judgeLine, planDelivery, type Delivery } from '../../../core/show/delivery/delivery.ts';
+	import { MOST_PICTURE_TRACKS, planTracks } from '../../../core/show/delivery/tracks.ts';
+	import { kindOf } from '../../../core/show/sources/source.ts';
+	import { askServer } from '../../ui/ask.ts';
 	import Button from '../../ui/Button.svelte';
 	import Fold from '../../ui/Fold.svelte';
-	import { format } from 'date-fns';
-	import { judgeLine, planDelivery, type Delivery } from '../../../core/show/delivery/delivery.ts';
-	import { kindOf } from '../../../core/show/sources/source.ts';
-	import { MOST_PICTURE_TRACKS, planTracks } from '../../../core/show/delivery/tracks.ts';
-	import { askServer } from '../../ui/ask.ts';
-	import { durationOf, rateOf } from '../../words/index.ts';
 	import NumberField from '../../ui/NumberField.svelte';
-	import TimedBar from '../../ui/TimedBar.svelte';
-	import { useDesk } from '../context.ts';
 	import Sheet from '../../ui/Sheet.svelte';
+	import TimedBar from '../../ui/TimedBar.svelte';
 	import Warning from '../../ui/Warning.svelte';
+	import { durationOf, rateOf } from '../../words/index.ts';
 	import { delivery as words, deliveryReason, deliveryWarning } from '../../words/index.ts';
+	import { useDesk } from '../context.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);

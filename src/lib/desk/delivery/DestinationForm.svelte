@@ -1,15 +1,15 @@
 <script lang="ts">
 	import { Helper, Input, Label, Modal, Textarea } from 'flowbite-svelte';
-	import Button from '../../ui/Button.svelte';
 	import { untrack } from 'svelte';
 	import { cleanKey, parseAddress, parsePasted } from '../../../core/delivery/address.ts';
 	import type { Destination } from '../../../core/show/state.ts';
-	import { askServer } from '../../ui/ask.ts';
-	import { useDesk } from '../context.ts';
 	import { newId } from '../../show/new-id.ts';
+	import { askServer } from '../../ui/ask.ts';
+	import Button from '../../ui/Button.svelte';
+	import { TEXTAREA } from '../../ui/theme.ts';
 	import Warning from '../../ui/Warning.svelte';
 	import { addressWords, delivery as words } from '../../words/index.ts';
-	import { TEXTAREA } from '../../ui/theme.ts';
+	import { useDesk } from '../context.ts';
 
 	interface Props {
 		/** The destination to change, or null for a new one. */

@@ -1,17 +1,17 @@
 <script lang="ts">
+	import { format } from 'date-fns';
 	import { Checkbox } from 'flowbite-svelte';
 	import { AnnotationOutline, EditOutline } from 'flowbite-svelte-icons';
-	import Button from '../../ui/Button.svelte';
 	import type { Destination } from '../../../core/show/state.ts';
 	import { askServer } from '../../ui/ask.ts';
+	import Button from '../../ui/Button.svelte';
 	import { rateOf } from '../../words/index.ts';
+	import { delivery as words } from '../../words/index.ts';
+	import { useDesk } from '../context.ts';
 	import AddDestination from './AddDestination.svelte';
 	import DestinationForm from './DestinationForm.svelte';
 	import DetailsForm from './DetailsForm.svelte';
 	import { phaseWord } from './phases.ts';
-	import { useDesk } from '../context.ts';
-	import { format } from 'date-fns';
-	import { delivery as words } from '../../words/index.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);

@@ -1,14 +1,14 @@
 <script lang="ts">
 	/** What viewers are told of this event at one host. */
 	import { Helper, Input, Label, Modal, Select, Textarea } from 'flowbite-svelte';
-	import Button from '../../ui/Button.svelte';
 	import { untrack } from 'svelte';
 	import { VISIBILITIES, type Destination, type Details } from '../../../core/show/delivery/destination.ts';
 	import { askServer } from '../../ui/ask.ts';
-	import { useDesk } from '../context.ts';
+	import Button from '../../ui/Button.svelte';
+	import { TEXTAREA } from '../../ui/theme.ts';
 	import Warning from '../../ui/Warning.svelte';
 	import { delivery as words } from '../../words/index.ts';
-	import { TEXTAREA } from '../../ui/theme.ts';
+	import { useDesk } from '../context.ts';
 
 	interface Props {
 		destination: Destination;

@@ -1,9 +1,9 @@
 <script lang="ts">
 	/** What viewers write at the hosts; what should not be seen is hidden by one press. */
-	import Button from '../../ui/Button.svelte';
 	import { format } from 'date-fns';
-	import { useDesk } from '../context.ts';
+	import Button from '../../ui/Button.svelte';
 	import { delivery as words } from '../../words/index.ts';
+	import { useDesk } from '../context.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);

@@ -1,10 +1,10 @@
 <script lang="ts">
 	/** Overlays and patches: one press on, one press off, also while on air. */
 	import { Select } from 'flowbite-svelte';
-	import Button from '../../ui/Button.svelte';
 	import { isShown, type Overlay } from '../../../core/show/overlays/overlay.ts';
-	import { useDesk } from '../context.ts';
+	import Button from '../../ui/Button.svelte';
 	import { overlays as words } from '../../words/index.ts';
+	import { useDesk } from '../context.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);

@@ -2,18 +2,18 @@
 	/** The list of people, the overlays, and the patches of the program. */
 	import { Checkbox, Input, Select, Textarea } from 'flowbite-svelte';
 	import { ArrowDownOutline, ArrowUpOutline, TrashBinOutline } from 'flowbite-svelte-icons';
-	import Button from '../../ui/Button.svelte';
-	import Fold from '../../ui/Fold.svelte';
 	import { WHOLE } from '../../../core/show/basics.ts';
 	import type { Overlay, Person } from '../../../core/show/overlays/overlay.ts';
 	import { kindOf } from '../../../core/show/sources/source.ts';
-	import NumberField from '../../ui/NumberField.svelte';
-	import PatchFields from './PatchFields.svelte';
-	import { useDesk } from '../context.ts';
 	import { newId } from '../../show/new-id.ts';
+	import Button from '../../ui/Button.svelte';
+	import Fold from '../../ui/Fold.svelte';
+	import NumberField from '../../ui/NumberField.svelte';
 	import Sheet from '../../ui/Sheet.svelte';
-	import { overlays as words } from '../../words/index.ts';
 	import { TEXTAREA } from '../../ui/theme.ts';
+	import { overlays as words } from '../../words/index.ts';
+	import { useDesk } from '../context.ts';
+	import PatchFields from './PatchFields.svelte';
 
 	const session = useDesk();
 	const show = $derived(session.state);

@@ -2,11 +2,11 @@
 	/** One privacy patch by words and numbers. */
 	import { Checkbox, Input, Label, Select } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
-	import Button from '../../ui/Button.svelte';
 	import { PATCH_STYLES, type PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
+	import Button from '../../ui/Button.svelte';
 	import SliderField from '../../ui/SliderField.svelte';
-	import { useDesk } from '../context.ts';
 	import { overlays as words } from '../../words/index.ts';
+	import { useDesk } from '../context.ts';
 
 	interface Props {
 		patch: PrivacyPatch;

@@ -2,8 +2,8 @@
 	import { Badge } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
 	import type { MonitorSubject } from '../../../engine/messages.ts';
-	import { useDesk } from '../context.ts';
 	import { pictures as words } from '../../words/index.ts';
+	import { useDesk } from '../context.ts';
 
 	interface Props {
 		subject: MonitorSubject;

@@ -2,9 +2,9 @@
 	/** Takes a colour from a source's own picture. */
 	import { Modal } from 'flowbite-svelte';
 	import type { Yuv } from '../../../core/picture/colour.ts';
-	import Placer from './Placer.svelte';
-	import { useDesk } from '../context.ts';
 	import { pictures as words } from '../../words/index.ts';
+	import { useDesk } from '../context.ts';
+	import Placer from './Placer.svelte';
 
 	interface Props {
 		sourceId: string;

@@ -3,13 +3,13 @@
 	import Moveable from 'moveable';
 	import { untrack } from 'svelte';
 	import type { Attachment } from 'svelte/attachments';
-	import type { Box } from '../../../core/show/basics.ts';
 	import { fitInto, type Size } from '../../../core/picture/geometry.ts';
+	import type { Box } from '../../../core/show/basics.ts';
 	import type { MonitorSubject } from '../../../engine/messages.ts';
+	import { pictures as words } from '../../words/index.ts';
+	import { useDesk } from '../context.ts';
 	import { takesSource } from './drag-source.ts';
 	import Monitor from './Monitor.svelte';
-	import { useDesk } from '../context.ts';
-	import { pictures as words } from '../../words/index.ts';
 
 	interface Item {
 		id: string;

@@ -1,13 +1,13 @@
 <script lang="ts">
 	/** Makes a colour, or the dark or light, of a layer transparent. */
 	import { Checkbox, Input, Select } from 'flowbite-svelte';
-	import Button from '../../ui/Button.svelte';
-	import Fold from '../../ui/Fold.svelte';
 	import { hexOf } from '../../../core/picture/colour.ts';
 	import type { Key } from '../../../core/show/scenes/scene.ts';
+	import Button from '../../ui/Button.svelte';
+	import Fold from '../../ui/Fold.svelte';
 	import SliderField from '../../ui/SliderField.svelte';
-	import PickColour from '../pictures/PickColour.svelte';
 	import { scenes as words } from '../../words/index.ts';
+	import PickColour from '../pictures/PickColour.svelte';
 
 	interface Props {
 		sourceId: string;

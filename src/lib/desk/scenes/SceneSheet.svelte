@@ -8,22 +8,22 @@
 		EyeSlashOutline,
 		TrashBinOutline,
 	} from 'flowbite-svelte-icons';
+	import { WHOLE } from '../../../core/show/basics.ts';
+	import { CUT, FITS, type Layer, type Scene } from '../../../core/show/scenes/scene.ts';
+	import { kindOf } from '../../../core/show/sources/source.ts';
+	import { newId } from '../../show/new-id.ts';
 	import Button from '../../ui/Button.svelte';
 	import Fold from '../../ui/Fold.svelte';
-	import { WHOLE } from '../../../core/show/basics.ts';
-	import { kindOf } from '../../../core/show/sources/source.ts';
-	import { CUT, FITS, type Layer, type Scene } from '../../../core/show/scenes/scene.ts';
 	import NumberField from '../../ui/NumberField.svelte';
-	import SliderField from '../../ui/SliderField.svelte';
-	import KeyFields from './KeyFields.svelte';
-	import type { SceneEditing } from './scene-editing.svelte.ts';
-	import { newId } from '../../show/new-id.ts';
 	import Sheet from '../../ui/Sheet.svelte';
-	import { sharpnessOf } from './sharpness.ts';
-	import TransitionFields from '../takes/TransitionFields.svelte';
-	import { useDesk } from '../context.ts';
+	import SliderField from '../../ui/SliderField.svelte';
 	import Warning from '../../ui/Warning.svelte';
 	import { scenes as words } from '../../words/index.ts';
+	import { useDesk } from '../context.ts';
+	import TransitionFields from '../takes/TransitionFields.svelte';
+	import KeyFields from './KeyFields.svelte';
+	import type { SceneEditing } from './scene-editing.svelte.ts';
+	import { sharpnessOf } from './sharpness.ts';
 
 	interface Props {
 		editing: SceneEditing;

@@ -1,14 +1,14 @@
 <script lang="ts">
 	/** The scene being edited, with its layers to be moved and resized by hand. */
-	import Button from '../../ui/Button.svelte';
+	import { cropWithin, partWithin } from '../../../core/picture/geometry.ts';
 	import { WHOLE } from '../../../core/show/basics.ts';
 	import type { Scene } from '../../../core/show/scenes/scene.ts';
-	import { cropWithin, partWithin } from '../../../core/picture/geometry.ts';
+	import Button from '../../ui/Button.svelte';
 	import { undoKey } from '../../ui/undo-key.ts';
-	import Placer from '../pictures/Placer.svelte';
-	import { useDesk } from '../context.ts';
-	import type { SceneEditing } from './scene-editing.svelte.ts';
 	import { scenes as words } from '../../words/index.ts';
+	import { useDesk } from '../context.ts';
+	import Placer from '../pictures/Placer.svelte';
+	import type { SceneEditing } from './scene-editing.svelte.ts';
 
 	let { editing, scene }: { editing: SceneEditing; scene: Scene } = $props();
 	const session = useDesk();

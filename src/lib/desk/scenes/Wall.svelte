@@ -1,12 +1,12 @@
 <script lang="ts">
 	import { PenOutline, PlusOutline } from 'flowbite-svelte-icons';
-	import Button from '../../ui/Button.svelte';
 	import { plainScene, type Scene } from '../../../core/show/scenes/scene.ts';
-	import { faultShort } from '../../words/index.ts';
-	import Monitor from '../pictures/Monitor.svelte';
-	import { useDesk } from '../context.ts';
 	import { newId } from '../../show/new-id.ts';
+	import Button from '../../ui/Button.svelte';
+	import { faultShort } from '../../words/index.ts';
 	import { scenes as words } from '../../words/index.ts';
+	import { useDesk } from '../context.ts';
+	import Monitor from '../pictures/Monitor.svelte';
 
 	interface Props {
 		/** Opens the wall in a window of its own. */

@@ -1,13 +1,13 @@
 <script lang="ts">
 	/** The wall in a window of its own, for a second screen. */
-	import Button from '../../ui/Button.svelte';
 	import { ThemeProvider } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
+	import Button from '../../ui/Button.svelte';
 	import { theme } from '../../ui/theme.ts';
-	import type { DeskSession } from '../desk-session.svelte.ts';
-	import { provideDesk } from '../context.ts';
-	import Wall from './Wall.svelte';
 	import { scenes as words } from '../../words/index.ts';
+	import { provideDesk } from '../context.ts';
+	import type { DeskSession } from '../desk-session.svelte.ts';
+	import Wall from './Wall.svelte';
 
 	let { session, onfill }: { session: DeskSession; onfill: () => void } = $props();
 

@@ -2,10 +2,10 @@
 import { arranged } from '../../../core/picture/geometry.ts';
 import type { Box } from '../../../core/show/basics.ts';
 import { wholeLayer, type Layer, type Scene } from '../../../core/show/scenes/scene.ts';
-import type { DeskSession } from '../desk-session.svelte.ts';
 import { newId } from '../../show/new-id.ts';
 import { Steps } from '../../show/steps.svelte.ts';
 import { scenes as words } from '../../words/index.ts';
+import type { DeskSession } from '../desk-session.svelte.ts';
 
 export class SceneEditing {
 	readonly session: DeskSession;

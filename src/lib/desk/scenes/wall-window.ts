@@ -1,8 +1,8 @@
 /** Opens the wall in a window of its own. The desk's page makes its pictures, so it lives as long as the desk does. */
 import { mount, unmount } from 'svelte';
+import { scenes as words } from '../../words/index.ts';
 import type { DeskSession } from '../desk-session.svelte.ts';
 import WallWindow from './WallWindow.svelte';
-import { scenes as words } from '../../words/index.ts';
 
 /**
  * Keys pressed in it do what they do on the desk.

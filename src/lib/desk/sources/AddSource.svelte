@@ -1,22 +1,22 @@
 <script lang="ts">
 	import { Checkbox, Modal, Select } from 'flowbite-svelte';
-	import Button from '../../ui/Button.svelte';
-	import FileButton from '../../ui/FileButton.svelte';
 	import { WHOLE } from '../../../core/show/basics.ts';
+	import { plainChannel } from '../../../core/show/mix/mix.ts';
 	import type { PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
 	import { plainScene, wholeLayer } from '../../../core/show/scenes/scene.ts';
-	import { plainChannel } from '../../../core/show/mix/mix.ts';
 	import { addingSource } from '../../../core/show/sources/adding.ts';
 	import { kindOf, plainSource, type Origin } from '../../../core/show/sources/source.ts';
 	import { listDevices, type DeviceOffer } from '../../../engine/sources/device.ts';
 	import type { STAND_INS } from '../../../engine/sources/stand-ins.ts';
 	import { prepareStill } from '../../../engine/sources/still.ts';
-	import { shownKindOf } from '../../sources/kinds.ts';
-	import { problemWords } from '../../words/problem.ts';
-	import { useDesk } from '../context.ts';
 	import { newId } from '../../show/new-id.ts';
+	import { shownKindOf } from '../../sources/kinds.ts';
+	import Button from '../../ui/Button.svelte';
+	import FileButton from '../../ui/FileButton.svelte';
 	import Warning from '../../ui/Warning.svelte';
 	import { sources as words } from '../../words/index.ts';
+	import { problemWords } from '../../words/problem.ts';
+	import { useDesk } from '../context.ts';
 
 	interface Props {
 		open: boolean;

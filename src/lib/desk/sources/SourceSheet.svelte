@@ -1,24 +1,24 @@
 <script lang="ts">
 	/** Everything about one source: name, framings, corrections, patches, and what a card or clock says. */
-	import { Input } from 'flowbite-svelte';
 	import { dequal } from 'dequal';
+	import { Input } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
-	import Button from '../../ui/Button.svelte';
 	import { batchOf, type SingleCommand } from '../../../core/show/command.ts';
 	import { plainChannel } from '../../../core/show/mix/mix.ts';
-	import { kindOf, NEUTRAL, type Adjust, type Source } from '../../../core/show/sources/source.ts';
-	import { shownKindOf } from '../../sources/kinds.ts';
-	import SliderField from '../../ui/SliderField.svelte';
-	import PatchFields from '../overlays/PatchFields.svelte';
-	import PickColour from '../pictures/PickColour.svelte';
-	import { newId } from '../../show/new-id.ts';
-	import { framingSharpness } from '../scenes/sharpness.ts';
-	import Sheet from '../../ui/Sheet.svelte';
-	import type { SourceEditing } from './source-editing.svelte.ts';
 	import { plainScene, wholeLayer } from '../../../core/show/scenes/scene.ts';
-	import { useDesk } from '../context.ts';
+	import { kindOf, NEUTRAL, type Adjust, type Source } from '../../../core/show/sources/source.ts';
+	import { newId } from '../../show/new-id.ts';
+	import { shownKindOf } from '../../sources/kinds.ts';
+	import Button from '../../ui/Button.svelte';
+	import Sheet from '../../ui/Sheet.svelte';
+	import SliderField from '../../ui/SliderField.svelte';
 	import Warning from '../../ui/Warning.svelte';
 	import { sources as words } from '../../words/index.ts';
+	import { useDesk } from '../context.ts';
+	import PatchFields from '../overlays/PatchFields.svelte';
+	import PickColour from '../pictures/PickColour.svelte';
+	import { framingSharpness } from '../scenes/sharpness.ts';
+	import type { SourceEditing } from './source-editing.svelte.ts';
 
 	interface Props {
 		editing: SourceEditing;

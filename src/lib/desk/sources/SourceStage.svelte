@@ -1,13 +1,13 @@
 <script lang="ts">
 	/** A source's own picture, with its framings or its patches to be placed by hand. */
-	import Button from '../../ui/Button.svelte';
 	import type { Source } from '../../../core/show/sources/source.ts';
 	import { isSourceOnAir } from '../../../core/show/state.ts';
+	import Button from '../../ui/Button.svelte';
 	import { undoKey } from '../../ui/undo-key.ts';
-	import Placer from '../pictures/Placer.svelte';
-	import { useDesk } from '../context.ts';
-	import type { SourceEditing } from './source-editing.svelte.ts';
 	import { sources as words } from '../../words/index.ts';
+	import { useDesk } from '../context.ts';
+	import Placer from '../pictures/Placer.svelte';
+	import type { SourceEditing } from './source-editing.svelte.ts';
 
 	let { editing, source }: { editing: SourceEditing; source: Source } = $props();
 	const session = useDesk();

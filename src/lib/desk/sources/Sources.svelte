@@ -1,14 +1,14 @@
 <script lang="ts">
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
-	import Button from '../../ui/Button.svelte';
 	import { kindOf, type Source } from '../../../core/show/sources/source.ts';
 	import { shownKindOf } from '../../sources/kinds.ts';
-	import { problemWords } from '../../words/problem.ts';
+	import Button from '../../ui/Button.svelte';
 	import { faultShort } from '../../words/index.ts';
-	import AddSource from './AddSource.svelte';
-	import { dragSource } from '../pictures/drag-source.ts';
-	import { useDesk } from '../context.ts';
 	import { sources as words } from '../../words/index.ts';
+	import { problemWords } from '../../words/problem.ts';
+	import { useDesk } from '../context.ts';
+	import { dragSource } from '../pictures/drag-source.ts';
+	import AddSource from './AddSource.svelte';
 
 	const session = useDesk();
 	const show = $derived(session.state);

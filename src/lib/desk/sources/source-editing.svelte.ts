@@ -1,12 +1,12 @@
 /** The editing of one source: its framings, corrections and patches, and the way back. */
 import type { Box } from '../../../core/show/basics.ts';
-import type { PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
 import type { SingleCommand } from '../../../core/show/command.ts';
+import type { PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
 import { kindOf, type Framing, type Source } from '../../../core/show/sources/source.ts';
-import type { DeskSession } from '../desk-session.svelte.ts';
 import { newId } from '../../show/new-id.ts';
 import { Steps } from '../../show/steps.svelte.ts';
 import { sources as words } from '../../words/index.ts';
+import type { DeskSession } from '../desk-session.svelte.ts';
 
 export class SourceEditing {
 	readonly session: DeskSession;

@@ -1,12 +1,12 @@
 <script lang="ts">
 	import { Label, Range, Toggle } from 'flowbite-svelte';
-	import Button from '../../ui/Button.svelte';
 	import ActionButton from '../../actions/ActionButton.svelte';
 	import { ACTIONS } from '../../actions/actions.ts';
 	import { useActions } from '../../actions/context.ts';
+	import Button from '../../ui/Button.svelte';
+	import { takes as words } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
 	import TransitionFields from './TransitionFields.svelte';
-	import { takes as words } from '../../words/index.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);

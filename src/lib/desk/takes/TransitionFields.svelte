@@ -1,8 +1,8 @@
 <script lang="ts">
 	/** How one scene becomes the other. */
 	import { ButtonGroup, Checkbox, Input, Label, Select } from 'flowbite-svelte';
-	import Button from '../../ui/Button.svelte';
 	import { DIRECTIONS, TRANSITION_KINDS, type Transition } from '../../../core/show/scenes/scene.ts';
+	import Button from '../../ui/Button.svelte';
 	import { takes as words } from '../../words/index.ts';
 
 	interface Props {

@@ -2,11 +2,11 @@
 	/** What a card says, line by line. */
 	import { Input, Label, Select } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
-	import Button from '../../ui/Button.svelte';
 	import type { Card, CardLine } from '../../../core/show/sources/kinds/card.ts';
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
-	import type { EditorProps } from '../kind.ts';
+	import Button from '../../ui/Button.svelte';
 	import { kinds as words } from '../../words/index.ts';
+	import type { EditorProps } from '../kind.ts';
 
 	let { source, show, onchange: change }: EditorProps<SourceOf<'card'>> = $props();
 

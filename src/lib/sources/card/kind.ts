@@ -1,8 +1,8 @@
 import { TextSizeOutline } from 'flowbite-svelte-icons';
 import type { SourceOf } from '../../../core/show/sources/source.ts';
+import { kinds as words } from '../../words/index.ts';
 import type { ShownKind } from '../kind.ts';
 import Editor from './CardEditor.svelte';
-import { kinds as words } from '../../words/index.ts';
 
 export const card: ShownKind<SourceOf<'card'>> = {
 	icon: TextSizeOutline,

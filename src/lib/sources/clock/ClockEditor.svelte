@@ -1,12 +1,12 @@
 <script lang="ts">
 	/** What a clock shows, and its start and stop. */
 	import { Input, Label, Select } from 'flowbite-svelte';
-	import Button from '../../ui/Button.svelte';
 	import type { Clock } from '../../../core/show/sources/kinds/clock.ts';
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
-	import type { EditorProps } from '../kind.ts';
+	import Button from '../../ui/Button.svelte';
 	import NumberField from '../../ui/NumberField.svelte';
 	import { kinds as words } from '../../words/index.ts';
+	import type { EditorProps } from '../kind.ts';
 
 	let { source, onchange }: EditorProps<SourceOf<'clock'>> = $props();
 

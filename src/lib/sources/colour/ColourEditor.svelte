@@ -2,8 +2,8 @@
 	/** The colour that fills the picture. */
 	import { Input, Label } from 'flowbite-svelte';
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
-	import type { EditorProps } from '../kind.ts';
 	import { kinds as words } from '../../words/index.ts';
+	import type { EditorProps } from '../kind.ts';
 
 	let { source, onchange }: EditorProps<SourceOf<'colour'>> = $props();
 </script>

@@ -2,8 +2,8 @@
 	/** What the browser does to a sound before it comes to the mix. */
 	import { Checkbox, Label } from 'flowbite-svelte';
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
-	import type { EditorProps } from '../kind.ts';
 	import { kinds as words } from '../../words/index.ts';
+	import type { EditorProps } from '../kind.ts';
 
 	let { source, onchange }: EditorProps<SourceOf<'microphone'>> = $props();
 </script>

@@ -3,8 +3,8 @@
 	import { Select } from 'flowbite-svelte';
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
 	import type { ConsoleFault } from '../../../engine/sources/stand-ins.ts';
-	import type { EditorProps } from '../kind.ts';
 	import { kinds as words } from '../../words/index.ts';
+	import type { EditorProps } from '../kind.ts';
 
 	const _props: EditorProps<SourceOf<'standInConsole'>> = $props();
 

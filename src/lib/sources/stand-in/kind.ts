@@ -1,8 +1,8 @@
 import { CameraPhotoOutline, MicrophoneOutline } from 'flowbite-svelte-icons';
 import type { SourceOf } from '../../../core/show/sources/source.ts';
+import { kinds as words } from '../../words/index.ts';
 import type { ShownKind } from '../kind.ts';
 import Editor from './ConsoleEditor.svelte';
-import { kinds as words } from '../../words/index.ts';
 
 export const standInCamera: ShownKind<SourceOf<'standInCamera'>> = { icon: CameraPhotoOutline, name: words.camera };
 export const standInConsole: ShownKind<SourceOf<'standInConsole'>> = {

@@ -3,8 +3,8 @@ import { formatDistanceStrict } from 'date-fns';
 import type { What } from '../../../core/show/troubles.ts';
 import type { Fault } from '../../../engine/sources/fault.ts';
 import type { Trouble } from '../../../engine/trouble.ts';
-import { durationOf, rateOf } from './figures.ts';
 import { troubleWords } from './engine-faults.ts';
+import { durationOf, rateOf } from './figures.ts';
 import { apartWords, channelFaultWords, echoWords, loudnessWords, mixFaultWords } from './sound.ts';
 import { faultWords } from './source-faults.ts';
 
