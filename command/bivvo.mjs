@@ -28,7 +28,7 @@ async function stopAll() {
  */
 async function serve({ demo, fresh }) {
 	const { host, port, databasePort, standInRtmpPort, standInHttpPort, data, databaseUrl } = settings();
-	await need(...(databaseUrl ? [] : /** @type {const} */ (['mariadb'])));
+	await need(databaseUrl ? [] : ['mariadb']);
 	await needFreePort(port, 'BIVVO_PORT', host);
 	if (fresh) {
 		// Whoever uses it would go on writing to it.
@@ -94,14 +94,14 @@ async function main() {
 		case 'start':
 			return serve({ demo: false, fresh: false });
 		case 'test': {
-			await need('mariadb', 'chromium', 'ffmpeg');
+			await need(['mariadb', 'chromium', 'ffmpeg'], { toWork: true });
 			const { runTests } = await import('./test.mjs');
 			process.exitCode = await runTests();
 			return;
 		}
 		case 'bench':
 		case 'shots': {
-			await need('mariadb', 'chromium', 'ffmpeg');
+			await need(['mariadb', 'chromium', 'ffmpeg'], { toWork: true });
 			const { runScript } = await import('./script.mjs');
 			process.exitCode = await runScript(command === 'bench' ? 'bench/main.ts' : 'command/shots.ts', args);
 			return;

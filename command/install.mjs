@@ -22,9 +22,10 @@ const LOCKED_INSTALL = ['install', '--no-save', '--no-audit', '--no-fund', '--lo
 /**
  * Debian's packages come while npm's are installed and all is built.
  * @param {(keyof typeof PACKAGES)[]} packages
+ * @param {{ toWork?: boolean }} options toWork: also the npm packages that only tests, checks and measurements need
  */
-export async function need(...packages) {
-	const both = await Promise.allSettled([needPackages(packages), needModules().then(needBuild)]);
+export async function need(packages, { toWork = false } = {}) {
+	const both = await Promise.allSettled([needPackages(packages), needModules(toWork).then(needBuild)]);
 	for (const each of both) if (each.status === 'rejected') throw each.reason;
 }
 
@@ -52,17 +53,22 @@ async function needPackages(wanted) {
 		throw new Problem(`${names.join(' and ')} could not be installed. See the lines above; then run this again.`);
 }
 
-/** Installs the npm packages of the lock file, unless just these are there. */
-async function needModules() {
+/**
+ * Installs the npm packages of the lock file, unless just these are there.
+ * @param {boolean} toWork also those of `devDependencies`
+ */
+async function needModules(toWork) {
 	const lock = createHash('sha256')
 		.update(readFileSync(path.join(root, 'package-lock.json')))
 		.digest('hex');
 	const stamp = path.join(root, 'node_modules', '.bivvo-lock');
-	if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
+	const there = existsSync(stamp) ? readFileSync(stamp, 'utf8') : '';
+	if (there === lock || (!toWork && there === `${lock} to run`)) return;
 	step('Installing the npm packages of the lock file (a minute or two)');
-	if (!(await run('npm', [...LOCKED_INSTALL], { cwd: root, stdio: 'inherit' })))
+	const omitted = toWork ? [] : ['--omit=dev'];
+	if (!(await run('npm', [...LOCKED_INSTALL, ...omitted], { cwd: root, stdio: 'inherit' })))
 		throw new Problem('The npm packages could not be installed. Check the network, then run this again.');
-	writeFileSync(stamp, lock);
+	writeFileSync(stamp, toWork ? lock : `${lock} to run`);
 }
 
 /** Builds kernels, pages and server, unless nothing they are made of has changed. */

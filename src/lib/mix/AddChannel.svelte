@@ -32,6 +32,7 @@
 	size="sm"
 	placeholder=""
 	class="m-2 w-auto self-start"
+	classes={{ select: 'min-h-11' }}
 	aria-label={words.addChannel}
 	onchange={({ currentTarget }) => {
 		add(currentTarget.value);
