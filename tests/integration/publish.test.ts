@@ -116,7 +116,7 @@ describe('publishing', () => {
 		['no key', { key: '' }, 'No key is stored'],
 		['a missing login', { address: 'valley', key: 'valley-lantern-1845' }, 'wants a user name and a password'],
 		['an unknown place', { address: 'nowhere' }, 'There is no place called nowhere'],
-		['a malformed address', { address: 'rtmp://host example' }, 'has no path'],
+		['a malformed address', { address: 'rtmp://host example' }, 'cannot be used'],
 	])('with %s is refused in words and not tried again by itself', async (_, part, words) => {
 		const address =
 			part.address && !part.address.includes(':') ? `rtmp://127.0.0.1:${host.rtmpPort}/${part.address}` : part.address;
