@@ -77,7 +77,8 @@ async function serve({ demo, fresh }) {
 	console.log('Ctrl-C stops everything.\n');
 
 	const signal = new Promise((resolve) => {
-		for (const name of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.once(name, () => resolve(null));
+		// "on", not "once": a second Ctrl-C while it stops would end this process and leave the database running.
+		for (const name of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(name, () => resolve(null));
 	});
 	const died = Promise.race(parts.map(({ name, gone }) => gone.then(() => name)));
 	const name = await Promise.race([signal, died]);
