@@ -110,6 +110,10 @@ test('a scene made by hand, a framing, a name, a patch, and the hand lever, as v
 	await page.getByRole('button', { name: 'New scene' }).click();
 	await page.getByLabel('Name of the scene').fill('Two at once');
 	await page.getByLabel('Name of the scene').blur();
+	// Nothing goes without a name: an emptied field shows it again.
+	await page.getByLabel('Name of the scene').fill(' ');
+	await page.getByLabel('Name of the scene').blur();
+	await expect(page.getByLabel('Name of the scene')).toHaveValue('Two at once');
 	await page.getByLabel('Add a layer').selectOption('Chapel wide');
 	await page.getByLabel('Add a layer').selectOption('Choir left');
 	const layer = page.getByRole('group', { name: 'Choir left, chosen.' });

@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** Everything about one channel, in the order in which it is done to the sound. */
-	import { Checkbox, Input, Select } from 'flowbite-svelte';
+	import { Checkbox, Select } from 'flowbite-svelte';
 	import {
 		BAND_SHAPES,
 		FOLLOWS,
@@ -15,6 +15,7 @@
 	import { useSession } from '../show/context.ts';
 	import Button from '../ui/Button.svelte';
 	import Fold from '../ui/Fold.svelte';
+	import NameField from '../ui/NameField.svelte';
 	import Sheet from '../ui/Sheet.svelte';
 	import SliderField from '../ui/SliderField.svelte';
 	import { mix as words } from '../words/index.ts';
@@ -86,14 +87,12 @@
 <Sheet title={channel.name} {onclose}>
 	<div class="grid gap-4">
 		<div class="flex gap-1">
-			<Input
-				size="sm"
+			<NameField
 				class="font-semibold"
-				aria-label={words.nameChannel}
-				maxlength={120}
+				label={words.nameChannel}
 				list="channel-names"
 				value={channel.name}
-				onchange={({ currentTarget }) => currentTarget.value.trim() && change({ name: currentTarget.value.trim() })}
+				onchange={(name) => change({ name })}
 			/>
 			<datalist id="channel-names">
 				{#each NAMES as name (name)}<option value={name}></option>{/each}

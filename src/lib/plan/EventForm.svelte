@@ -11,10 +11,10 @@
 	let { form }: Props = $props();
 
 	const sizes = [
-		{ value: '1280x720', name: '1280 × 720, safe for most lines' },
-		{ value: '1920x1080', name: '1920 × 1080, needs a fast line' },
+		{ value: '1280x720', name: words.size720 },
+		{ value: '1920x1080', name: words.size1080 },
 	];
-	const rates = [25, 30, 50, 60].map((fps) => ({ value: String(fps), name: `${fps} frames a second` }));
+	const rates = [25, 30, 50, 60].map((fps) => ({ value: String(fps), name: words.frames(fps) }));
 	let size = $state('1280x720');
 	let fps = $state('30');
 </script>

@@ -19,11 +19,16 @@
 	}
 	const ASK_EVERY_MS = 1000;
 	const address = $derived(`/api/events/${eventId}/rehearsal/${destination.id}`);
-	let status = $state.raw<Status | null>(null);
+	/** Undefined until the server was asked, null while it does not answer. */
+	let status = $state.raw<Status | null | undefined>(undefined);
 	let video = $state<HTMLVideoElement | null>(null);
 	let player: Hls | null = null;
 
-	const sentence = $derived(status === null ? words.unreachable : status.isReceiving ? words.live : words.waiting);
+	const sentence = $derived.by(() => {
+		if (status === undefined) return '';
+		if (status === null) return words.unreachable;
+		return status.isReceiving ? words.live : words.waiting;
+	});
 
 	async function play() {
 		const { default: Player, Events } = await import('hls.js');

@@ -4,7 +4,7 @@ import type { SoundReport } from '../../core/show/messages.ts';
 import type { Source } from '../../core/show/sources/source.ts';
 import { isOnAir, isRehearsal, isSent, type ShowState } from '../../core/show/state.ts';
 import type { Engine } from '../../engine/engine.ts';
-import { refusalWords } from '../words/index.ts';
+import { refusalWords, sources as words } from '../words/index.ts';
 import { LiveShow } from './live-show.svelte.ts';
 
 const NOTICE_MS = 8000;
@@ -83,7 +83,7 @@ export class ShowSession {
 
 	/** Removes a source and offers to bring it back with all that went with it. */
 	removeSource({ id: sourceId, name }: Source): void {
-		this.doWithUndo({ type: 'removeSource', sourceId }, `${name} was removed.`);
+		this.doWithUndo({ type: 'removeSource', sourceId }, words.removed(name));
 	}
 
 	/** Shows a sentence for some seconds, with a way back where there is one. */

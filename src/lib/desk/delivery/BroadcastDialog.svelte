@@ -28,7 +28,7 @@
 	);
 
 	const sizeText = ({ height, fps, kbps }: { height: number; fps: number; kbps: number }) =>
-		`${height} lines at ${fps}/s, ${rateOf(kbps)}`;
+		words.sizeAndRate(height, fps, rateOf(kbps));
 
 	const recorded = $derived(show.setup.delivery.records);
 	const roomS = $derived(session.show.status?.recording.roomS ?? null);

@@ -1,17 +1,8 @@
 import type { DestinationStatus } from '../../../core/show/messages.ts';
+import { delivery as words } from '../../words/index.ts';
 
 /** State of a destination in a word or two. */
 export function phaseWord(status: DestinationStatus | undefined, onAir: boolean): string {
-	switch (status?.phase) {
-		case 'connecting':
-			return 'connecting…';
-		case 'live':
-			return 'live';
-		case 'lost':
-			return 'lost, trying again';
-		case 'refused':
-			return 'refused';
-		default:
-			return onAir ? 'waiting for the program' : 'ready';
-	}
+	if (!status || status.phase === 'off') return onAir ? words.waitsForProgram : words.ready;
+	return words.phase[status.phase];
 }

@@ -8,6 +8,7 @@
 	import { newId } from '../../show/new-id.ts';
 	import Button from '../../ui/Button.svelte';
 	import Fold from '../../ui/Fold.svelte';
+	import NameField from '../../ui/NameField.svelte';
 	import NumberField from '../../ui/NumberField.svelte';
 	import Sheet from '../../ui/Sheet.svelte';
 	import { TEXTAREA } from '../../ui/theme.ts';
@@ -90,14 +91,7 @@
 			{#each show.setup.people as person (person.id)}
 				<div class="grid gap-1 rounded-sm border border-slate-rule p-1">
 					<div class="flex gap-1">
-						<Input
-							size="sm"
-							aria-label={words.name}
-							maxlength={120}
-							value={person.name}
-							onchange={({ currentTarget }) =>
-								currentTarget.value.trim() && changePerson(person, { name: currentTarget.value.trim() })}
-						/>
+						<NameField label={words.name} value={person.name} onchange={(name) => changePerson(person, { name })} />
 						<Button look="icon" aria-label={words.remove(person.name)} onclick={() => removePerson(person)}>
 							<TrashBinOutline class="size-4" />
 						</Button>
@@ -126,13 +120,10 @@
 			{#each show.setup.overlays as overlay, at (overlay.id)}
 				<div class="grid gap-1 rounded-sm border border-slate-rule p-1.5">
 					<div class="flex items-center gap-0.5">
-						<Input
-							size="sm"
-							aria-label={words.nameOverlay}
-							maxlength={120}
+						<NameField
+							label={words.nameOverlay}
 							value={overlay.name}
-							onchange={({ currentTarget }) =>
-								currentTarget.value.trim() && change({ ...overlay, name: currentTarget.value.trim() })}
+							onchange={(name) => change({ ...overlay, name })}
 						/>
 						<Button
 							look="icon"

@@ -4,6 +4,7 @@
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
 	import { PATCH_STYLES, type PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
 	import Button from '../../ui/Button.svelte';
+	import NameField from '../../ui/NameField.svelte';
 	import SliderField from '../../ui/SliderField.svelte';
 	import { overlays as words } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
@@ -24,13 +25,7 @@
 
 <div class="grid gap-1 rounded-sm border border-slate-rule p-1.5">
 	<div class="flex items-center gap-1">
-		<Input
-			size="sm"
-			aria-label={words.namePatch}
-			maxlength={120}
-			value={patch.name}
-			onchange={({ currentTarget }) => currentTarget.value.trim() && change({ name: currentTarget.value.trim() })}
-		/>
+		<NameField label={words.namePatch} value={patch.name} onchange={(name) => change({ name })} />
 		<Button look="icon" aria-label={words.removePatch(patch.name)} onclick={remove}
 			><TrashBinOutline class="size-4" /></Button
 		>

@@ -14,6 +14,7 @@
 	import { newId } from '../../show/new-id.ts';
 	import Button from '../../ui/Button.svelte';
 	import Fold from '../../ui/Fold.svelte';
+	import NameField from '../../ui/NameField.svelte';
 	import NumberField from '../../ui/NumberField.svelte';
 	import Sheet from '../../ui/Sheet.svelte';
 	import SliderField from '../../ui/SliderField.svelte';
@@ -73,14 +74,11 @@
 {#if scene}
 	<Sheet title={words.scene(index + 1)} onclose={() => session.sheet.close()} onundo={() => editing.undo()}>
 		<div class="grid gap-3">
-			<Input
-				size="sm"
+			<NameField
 				class="font-semibold"
-				aria-label={words.nameScene}
-				maxlength={120}
+				label={words.nameScene}
 				value={scene.name}
-				onchange={({ currentTarget }) =>
-					currentTarget.value.trim() && editing.change({ name: currentTarget.value.trim() })}
+				onchange={(name) => editing.change({ name })}
 			/>
 			<div class="flex flex-wrap gap-1">
 				<Button size="xs" onclick={() => copy(scene)}>{words.copy}</Button>

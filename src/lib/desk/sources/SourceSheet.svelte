@@ -10,6 +10,7 @@
 	import { newId } from '../../show/new-id.ts';
 	import { shownKindOf } from '../../sources/kinds.ts';
 	import Button from '../../ui/Button.svelte';
+	import NameField from '../../ui/NameField.svelte';
 	import Sheet from '../../ui/Sheet.svelte';
 	import SliderField from '../../ui/SliderField.svelte';
 	import Warning from '../../ui/Warning.svelte';
@@ -55,15 +56,11 @@
 
 <Sheet title={source.name} onclose={() => session.sheet.close()} onundo={() => editing.undo()}>
 	<div class="grid gap-4">
-		<Input
-			size="sm"
+		<NameField
 			class="font-semibold"
-			aria-label={words.nameSource}
-			maxlength={120}
+			label={words.nameSource}
 			value={source.name}
-			onchange={({ currentTarget }) =>
-				currentTarget.value.trim() &&
-				session.do({ type: 'renameSource', sourceId: source.id, name: currentTarget.value.trim() })}
+			onchange={(name) => session.do({ type: 'renameSource', sourceId: source.id, name })}
 		/>
 		{#if Editor}
 			<Editor {source} {show} onchange={change} />

@@ -3,6 +3,11 @@ import type { Value } from '../value.ts';
 /** Words of the interface: delivery. */
 export const delivery = {
 	addDestination: 'Add a destination',
+	/** State of a destination in a word or two. */
+	phase: { connecting: 'connecting…', live: 'live', lost: 'lost, trying again', refused: 'refused' },
+	waitsForProgram: 'waiting for the program',
+	ready: 'ready',
+	sizeAndRate: (height: Value, fps: Value, rate: Value) => `${height} lines at ${fps}/s, ${rate}`,
 	usedBefore: 'Used before',
 	forgetKeyGood: (name: Value) => `Forget ${name} and its key for good`,
 	forget: (name: Value) => `Forget ${name}`,

@@ -1,3 +1,5 @@
+import type { Value } from '../value.ts';
+
 /** Words of the interface: plan. */
 export const plan = {
 	newEvent: 'New event',
@@ -5,7 +7,10 @@ export const plan = {
 	lanternNight: 'Lantern Night',
 	starts: 'Starts',
 	picture: 'Picture',
+	size720: '1280 × 720, safe for most lines',
+	size1080: '1920 × 1080, needs a fast line',
 	frameRate: 'Frame rate',
+	frames: (fps: Value) => `${fps} frames a second`,
 	n30SuitsPeopleTalks50: '30 suits people and talks. 50 or 60 is for sport, and costs more.',
 	makeEvent: 'Make the event',
 	events: 'Events',

@@ -56,6 +56,7 @@ export const sources = {
 	sharedScreenNumber: (number: Value) => `Shared screen ${number}`,
 	fileNotStored: 'The file could not be stored.',
 	stillName: 'Still',
+	removed: (name: Value) => `${name} was removed.`,
 	framingRemoved: 'The framing was removed.',
 	openInOtherTab: 'open in the other tab',
 	opening: 'opening…',

@@ -1,0 +1,33 @@
+<script lang="ts">
+	/** A field for a name that is there already. Emptied, it shows the name again: nothing goes without one. */
+	import { Input } from 'flowbite-svelte';
+
+	interface Props {
+		/** Says what is named, for screen readers. */
+		label: string;
+		value: string;
+		onchange: (name: string) => void;
+		/** Id of a datalist with suggestions. */
+		list?: string;
+		class?: string;
+	}
+	let { label, value, onchange, list, class: extra = '' }: Props = $props();
+	/** As nameSchema has it. */
+	const MOST_LETTERS = 120;
+
+	function change(field: HTMLInputElement) {
+		const name = field.value.trim();
+		if (name === '') field.value = value;
+		else onchange(name);
+	}
+</script>
+
+<Input
+	size="sm"
+	class={extra}
+	aria-label={label}
+	maxlength={MOST_LETTERS}
+	{list}
+	{value}
+	onchange={({ currentTarget }) => change(currentTarget)}
+/>
