@@ -9,6 +9,7 @@ import { LiveInput } from './live-input.ts';
 class Frame {
 	readonly visibleRect = { width: 16, height: 8 };
 	readonly format = 'I420';
+	timestamp = 0;
 	closed = 0;
 	finishCopy!: () => void;
 	readonly copied = new Promise<void>((resolve) => (this.finishCopy = resolve));
@@ -21,6 +22,7 @@ class Frame {
 
 let compositor: Compositor;
 let input: LiveInput;
+let time = 1000;
 
 beforeEach(() => {
 	const memory = new WebAssembly.Memory({ initial: 2, maximum: 1024 });
@@ -30,26 +32,44 @@ beforeEach(() => {
 	input = new LiveInput(compositor);
 });
 
-const put = (count: number) =>
+/** Frames that come 33 ms after one another by their stamps, each of them undelayed but for what is said. */
+const put = (count: number, lateMs = 0) =>
 	Array.from({ length: count }, () => {
 		const frame = new Frame();
-		input.put(frame.asVideoFrame);
+		frame.timestamp = 1000 * (time += 33);
+		input.put(frame.asVideoFrame, time + lateMs);
 		return frame;
 	});
+const closedOf = (frames: Frame[]) => frames.map(({ closed }) => closed);
 
-describe('a source’s newest frame', () => {
-	it('replaces the one before, which goes back to its camera', () => {
-		const frames = put(3);
-		expect(frames.map(({ closed }) => closed)).toEqual([1, 1, 0]);
+describe('a source’s frames', () => {
+	it('are chosen by the time at which they would have come undelayed', () => {
+		const frames = [...put(2), ...put(2, 80)];
+		expect(input.frame).toBe(frames[0]);
+		input.chooseAt(time - 1);
+		expect(input.frame).toBe(frames[2]);
+		expect(closedOf(frames)).toEqual([1, 1, 0, 0]);
+		input.chooseAt(time - 40);
+		expect(input.frame).toBe(frames[2]);
+		input.chooseAt(time);
+		expect(input.frame).toBe(frames[3]);
 		void input.close();
-		expect(frames.map(({ closed }) => closed)).toEqual([1, 1, 1]);
+		expect(closedOf(frames)).toEqual([1, 1, 1, 1]);
 		expect(input.info).toBeNull();
 	});
 
-	it('keeps no frame back that came while another one was copied', async () => {
+	it('go back to their camera when more than a few wait, or when the source is closed', () => {
+		const frames = put(7);
+		expect(closedOf(frames)).toEqual([0, 1, 1, 0, 0, 0, 0]);
+		void input.close();
+		expect(closedOf(frames)).toEqual([1, 1, 1, 1, 1, 1, 1]);
+	});
+
+	it('keep no frame back that came while another one was copied', async () => {
 		const [first] = put(1);
 		const loading = input.planesAt();
 		const later = put(3);
+		input.chooseAt(time);
 		expect(first!.closed).toBe(0);
 		first!.finishCopy();
 		expect(await loading).not.toBeNull();
@@ -58,17 +78,18 @@ describe('a source’s newest frame', () => {
 		expect(later.at(-1)!.closed).toBe(1);
 	});
 
-	it('gives all back when it is closed in the middle of a copy', async () => {
+	it('are all given back when the source is closed in the middle of a copy', async () => {
 		const [first] = put(1);
 		const loading = input.planesAt();
 		const [second] = put(1);
+		input.chooseAt(time);
 		void input.close();
 		first!.finishCopy();
 		await loading;
 		expect([first!.closed, second!.closed]).toEqual([1, 1]);
 	});
 
-	it('is all patched while it is not known how far its page was scrolled before', async () => {
+	it('are all patched while it is not known how far its page was scrolled before', async () => {
 		const patch: PrivacyPatch = {
 			id: 'numbers',
 			name: 'Numbers',
@@ -83,7 +104,9 @@ describe('a source’s newest frame', () => {
 			of.treat({ name: JSON.stringify(patches), adjust: null, patches });
 			const frame = new Frame();
 			frame.finishCopy();
-			of.put(frame.asVideoFrame);
+			frame.timestamp = 1000 * (time += 33);
+			of.put(frame.asVideoFrame, time);
+			of.chooseAt(time);
 			const { y } = (await of.planesAt())!;
 			const luma = compositor.memory.bytes.slice(y, y + 16 * 8);
 			return { uncertain: of.uncertain, pixels: luma.filter((value) => value !== 0).length };
@@ -100,7 +123,7 @@ describe('a source’s newest frame', () => {
 		});
 	});
 
-	it('is copied once, however many ask', async () => {
+	it('are copied once each, however many ask', async () => {
 		const [frame] = put(1);
 		let copies = 0;
 		frame!.copyTo = () => (copies++, frame!.copied);
@@ -112,7 +135,7 @@ describe('a source’s newest frame', () => {
 		expect(copies).toBe(1);
 	});
 
-	it('gives scratch memory back, also when a copy fails', async () => {
+	it('leave no scratch memory behind, also when a copy fails', async () => {
 		const taken: number[] = [];
 		const { memory } = compositor;
 		const allocate = memory.allocate.bind(memory);
@@ -129,7 +152,9 @@ describe('a source’s newest frame', () => {
 		for (const format of ['NV12', 'RGBA']) {
 			const broken = Object.assign(new Frame(), { format });
 			broken.copyTo = () => Promise.reject(new Error('gone'));
-			input.put(broken.asVideoFrame);
+			broken.timestamp = 1000 * (time += 33);
+			input.put(broken.asVideoFrame, time);
+			input.chooseAt(time);
 			await expect(input.planesAt()).rejects.toThrow('gone');
 		}
 		// Of what was taken only the planes of the picture are kept.

@@ -1,11 +1,13 @@
-/** The newest frame of one source, and its planes in kernel memory when they are needed. */
+/** The frame that one source shows, and its planes in kernel memory when they are needed. */
 import type { Compositor } from '../../core/picture/compositor.ts';
 import { patchOver, type PatchStep, type PictureInfo } from '../../core/picture/draw-list.ts';
 import { PageFollower } from '../../core/picture/follow.ts';
 import { scaledTo } from '../../core/picture/geometry.ts';
 import { sampleLuma, type LumaSample } from '../../core/picture/health.ts';
 import type { FrameMemory, Planes } from '../../core/picture/planes.ts';
+import { StampClock } from '../../core/picture/stamp-clock.ts';
 import type { PrivacyPatch } from '../../core/show/overlays/overlay.ts';
+import { MOST_WAITING_FRAMES } from '../sources/open-source.ts';
 import type { LivePictureInput, Treatment } from './picture-input.ts';
 
 /** Formats of shared screens and of some cards; they cost a conversion for each frame. */
@@ -17,9 +19,12 @@ function evenRect({ visibleRect, format }: VideoFrame): { x: number; y: number; 
 	return format && RGB.includes(format) ? { x, y, width: width & ~1, height: height & ~1 } : { x, y, width, height };
 }
 
-/** Keeps one frame at a time; the one before is closed, so that a camera never runs out of frames. */
+/** Keeps the frame that is shown and the few after it; all others are closed, so that a camera never runs out of frames. */
 export class LiveInput implements LivePictureInput {
 	#frame: VideoFrame | null = null;
+	/** Those that have come since, the oldest first, each with the time at which it would have come undelayed. */
+	#waiting: { frame: VideoFrame; cameAt: number }[] = [];
+	readonly #stamps = new StampClock();
 	#planes: Planes | null = null;
 	#loaded: { frame: VideoFrame; treatment: string } | null = null;
 	#compositor: Compositor;
@@ -31,9 +36,8 @@ export class LiveInput implements LivePictureInput {
 	/** Of the picture loaded last, as it came. */
 	sample: LumaSample | null = null;
 	#loading: Promise<Planes> | null = null;
-	/** The frame being copied, which the copy closes when a newer one has come meanwhile. */
+	/** The frame being copied, which the copy closes when it is not shown any more by then. */
 	#copying: VideoFrame | null = null;
-	/** When the newest frame came, by performance.now(). */
 	arrivedAt = 0;
 
 	/**
@@ -47,10 +51,22 @@ export class LiveInput implements LivePictureInput {
 			if (follow) this.#followers.set(id, { placed: JSON.stringify(area), follower: null });
 	}
 
-	put(frame: VideoFrame): void {
-		this.#release(this.#frame);
-		this.#frame = frame;
-		this.arrivedAt = performance.now();
+	put(frame: VideoFrame, now: number): void {
+		this.arrivedAt = now;
+		const cameAt = this.#stamps.onTime(frame.timestamp / 1000, now);
+		if (!this.#frame) {
+			this.#frame = frame;
+			return;
+		}
+		this.#waiting.push({ frame, cameAt });
+		if (this.#waiting.length > MOST_WAITING_FRAMES) this.#waiting.shift()!.frame.close();
+	}
+
+	chooseAt(time: number): void {
+		while (this.#waiting.length > 0 && this.#waiting[0]!.cameAt <= time) {
+			this.#release(this.#frame);
+			this.#frame = this.#waiting.shift()!.frame;
+		}
 	}
 
 	get frame(): VideoFrame | null {
@@ -73,7 +89,7 @@ export class LiveInput implements LivePictureInput {
 		this.#treatment = treatment;
 	}
 
-	/** Copies the newest frame into kernel memory, once per frame. */
+	/** Copies the frame into kernel memory, once per frame. */
 	async planesAt(): Promise<Planes | null> {
 		const frame = this.#frame;
 		if (!frame) return null;
@@ -145,6 +161,7 @@ export class LiveInput implements LivePictureInput {
 	async close(): Promise<void> {
 		this.#release(this.#frame);
 		this.#frame = null;
+		for (const { frame } of this.#waiting.splice(0)) frame.close();
 		await this.#loading?.catch(() => {});
 		if (this.#planes) this.#compositor.forget(this.#planes);
 		this.#planes = null;

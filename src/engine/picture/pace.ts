@@ -41,9 +41,8 @@ export class Pace {
 	}
 
 	/**
-	 * The frame to be made next. A frame that is made late shows what cameras see then, under the time of what they saw
-	 * before: with the sound it does not agree. After a moment's disturbance the frames that were missed are made all the
-	 * same; a machine that is always late makes the newest frame only.
+	 * The frame to be made next. After a moment's disturbance the frames that were missed are made all the same, of the
+	 * pictures that sources have kept; a machine that is always late makes the newest frame only.
 	 * @param frame number of the first frame that is not made yet
 	 * @param seen frames that have fallen due
 	 */

@@ -25,7 +25,11 @@ class Frame {
 	clones: Frame[] = [];
 	/** Called while the frame is being copied. */
 	onCopy: () => void = () => {};
-	constructor(readonly luma: number) {}
+	/** @param timestamp when it was taken, microseconds */
+	constructor(
+		readonly luma: number,
+		readonly timestamp = 1000 * clock,
+	) {}
 	async copyTo(memory: Uint8Array, { layout }: { layout: { offset: number }[] }): Promise<void> {
 		this.onCopy();
 		await Promise.resolve();
@@ -165,7 +169,7 @@ describe('the picture engine', () => {
 		expect(await engine.advance(3)).toBe(false);
 	});
 
-	it('encodes no frame that a newer one has closed meanwhile, and closes all that it has cloned', async () => {
+	it('encodes no frame that was closed meanwhile, and closes all that it has cloned', async () => {
 		engine.follow(plan([camera('lectern')], 'lectern'));
 		engine.startEncoding(output);
 		// A monitor of the program, so that the frame is painted before it is encoded.
@@ -174,7 +178,7 @@ describe('the picture engine', () => {
 		engine.monitors.add('program', canvas, { bus: 'program' });
 		const input = engine.addLive('lectern');
 		const first = new Frame(100);
-		first.onCopy = () => engine.put(input, new Frame(120).asVideoFrame);
+		first.onCopy = () => engine.remove('lectern');
 		engine.put(input, first.asVideoFrame);
 		await runTo(1);
 		expect(first.isClosed).toBe(true);
@@ -244,6 +248,32 @@ describe('the picture engine', () => {
 			await engine.advance(seen);
 		}
 		expect(encoded.slice(-5).map(({ number }) => number)).toEqual([19, 21, 23, 25, 27]);
+	});
+
+	it('shows in a frame that is made late what sources showed when it fell due, never what came after', async () => {
+		engine.follow(plan([camera('lectern')], 'lectern'));
+		const input = engine.addLive('lectern');
+		engine.startEncoding(output);
+		/** The camera keeps time with the engine: its picture `number` is taken just as the frame before falls due. */
+		const take = (number: number) => new Frame(20 + number, 1e6 + (1e6 * number) / 30).asVideoFrame;
+		const dueMs = (number: number) => 1000 + FRAME_MS * number;
+		for (let number = 0; number < 10; number++) {
+			clock = dueMs(number) + 1;
+			engine.put(input, take(number));
+			// The picture for the next frame is there before this one is made.
+			clock = dueMs(number + 1);
+			await engine.advance(number + 1);
+		}
+		// Held up for three frames; all that came meanwhile is taken in at once.
+		clock = dueMs(13) + 5;
+		for (let number = 10; number < 14; number++) engine.put(input, take(number));
+		for (let i = 0; i < 3; i++) await engine.advance(13);
+		// And once by less than a frame.
+		clock = dueMs(14) + 20;
+		engine.put(input, take(14));
+		await engine.advance(14);
+		expect(encoded.map(({ number }) => number)).toEqual(Array.from({ length: 14 }, (_, i) => i));
+		expect(encoded.map(({ luma }) => luma)).toEqual(Array.from({ length: 14 }, (_, i) => 20 + i));
 	});
 
 	it('says when viewers see nothing but black, and when they see something again', async () => {

@@ -19,6 +19,7 @@ import type { Size } from '../../core/picture/geometry.ts';
 import { PictureHealth, sampleLuma } from '../../core/picture/health.ts';
 import { MotionMeter } from '../../core/picture/motion.ts';
 import type { Planes } from '../../core/picture/planes.ts';
+import { StampClock } from '../../core/picture/stamp-clock.ts';
 import { WHOLE } from '../../core/show/basics.ts';
 import { isShown } from '../../core/show/overlays/overlay.ts';
 import { plainScene, wholeLayer, type Scene } from '../../core/show/scenes/scene.ts';
@@ -44,6 +45,11 @@ import type { Renditions } from './renditions.ts';
 const REPORT_MS = 500;
 /** Clocks are redrawn when their text has changed; this is how often that is looked at. */
 const CLOCK_MS = 100;
+/**
+ * A source that keeps time with the engine sends a frame when the one before has fallen due. The two moments are told
+ * apart by this, milliseconds: far more than they are measured wrong by, far less than a frame lasts.
+ */
+const CLOSE_MS = 2;
 
 /** Time stamp and length of a frame, microseconds on the engine's clock. */
 export interface Timing {
@@ -90,6 +96,7 @@ export class PictureEngine {
 	readonly #graphics: Graphics;
 	readonly #program: Program;
 	readonly #pace = new Pace();
+	readonly #ticks = new StampClock();
 	readonly #relief = new Relief();
 	readonly #inputs = new Map<string, PictureInput>();
 	/** Of live pictures, by source. */
@@ -208,7 +215,7 @@ export class PictureEngine {
 	/** A source's frame has come; the first one is reported at once. */
 	put(input: LivePictureInput, frame: VideoFrame): void {
 		if (!input.frame) this.#counts.reportedAt = 0;
-		input.put(frame);
+		input.put(frame, this.#parts.now());
 	}
 
 	remove(sourceId: string): void {
@@ -259,6 +266,8 @@ export class PictureEngine {
 	 */
 	async advance(seen: number): Promise<boolean> {
 		const startedAt = this.#parts.now();
+		const frameMs = 1000 / this.#picture.fps;
+		const seenAt = this.#ticks.onTime(seen * frameMs, startedAt);
 		const next = this.#pace.next(this.#frameNumber, seen, startedAt);
 		if (this.#output) {
 			this.#counts.due += next - this.#frameNumber;
@@ -267,8 +276,10 @@ export class PictureEngine {
 		this.#frameNumber = next;
 		if (next >= seen) return false;
 		const isMade = !this.#pace.waits(startedAt, (id) => this.#inputs.get(id)?.info != null);
-		if (isMade)
-			await this.#makeFrame(startedAt, seen - next).catch((problem: unknown) => this.#parts.onProblem(problem));
+		const behind = seen - next;
+		// A clock that has stood still tells too early a time, for some seconds.
+		this.#choosePictures(Math.max(seenAt - (behind - 1) * frameMs, startedAt - behind * frameMs));
+		if (isMade) await this.#makeFrame(startedAt, behind).catch((problem: unknown) => this.#parts.onProblem(problem));
 		this.#frameNumber++;
 		const now = this.#parts.now();
 		if (isMade) {
@@ -277,6 +288,14 @@ export class PictureEngine {
 		}
 		if (now - this.#counts.reportedAt > REPORT_MS) this.#report(now);
 		return true;
+	}
+
+	/**
+	 * Lets live sources show what they showed when the frame fell due, however late it is made: what came since then
+	 * belongs to the frames after it, as the sound of that time does.
+	 */
+	#choosePictures(dueAt: number): void {
+		for (const input of this.#inputs.values()) if (isLive(input)) input.chooseAt(dueAt - CLOSE_MS);
 	}
 
 	/** @param behind frames that have fallen due and are not made yet, this one among them */
@@ -292,7 +311,7 @@ export class PictureEngine {
 		const output = number % LADDER[this.#relief.level]!.encodesEvery === 0 ? this.#output : null;
 		if (this.#output) this.#counts.due++;
 		const live = this.#untouchedInput(list);
-		// A clone of its own: while something is painted a newer frame may come, and this one be closed.
+		// A clone of its own: while something is painted its source may be removed, and this one be closed.
 		const asItCame = (output && live?.untouched?.clone()) ?? null;
 		try {
 			const needed = output !== null && (!asItCame || output.encoders.some(({ form }) => !this.#isWhole(form)));

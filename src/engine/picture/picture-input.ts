@@ -30,13 +30,18 @@ export interface PictureInput {
 
 /** An input whose pictures come from outside, and may fail to. */
 export interface LivePictureInput extends PictureInput {
-	/** Takes a frame, which it closes when a newer one comes. */
-	put(frame: VideoFrame): void;
-	/** The newest frame; null before the first. */
+	/**
+	 * Takes a frame, which it closes some time. The first one is shown at once, later ones when they are chosen.
+	 * @param now milliseconds of the clock that `chooseAt` is given
+	 */
+	put(frame: VideoFrame, now: number): void;
+	/** Shows what was the newest frame at that time, in milliseconds; what came late counts as having come in time. */
+	chooseAt(time: number): void;
+	/** The frame that is shown; null before the first. */
 	readonly frame: VideoFrame | null;
-	/** The newest frame if an encoder can take it as it is; whoever keeps it over an `await` clones it. */
+	/** The frame that is shown if an encoder can take it as it is; whoever keeps it over an `await` clones it. */
 	readonly untouched: VideoFrame | null;
-	/** When the newest frame came, by performance.now(); 0 before the first. */
+	/** When the newest frame came, milliseconds of the engine's clock; 0 before the first. */
 	readonly arrivedAt: number;
 	/** Of the picture read last, as it came. */
 	readonly sample: LumaSample | null;

@@ -1,7 +1,7 @@
 /** Cameras and microphones of this machine, through getUserMedia. */
 import type { OriginOf, SourceOf } from '../../core/show/sources/source.ts';
 import { sourceFault, type SourceFault } from './fault.ts';
-import type { OpenSource, SourceContext } from './open-source.ts';
+import { framesOf, type OpenSource, type SourceContext } from './open-source.ts';
 
 /** A device that can be added, with the picture sizes it offers when they are known. */
 export interface DeviceOffer {
@@ -71,7 +71,7 @@ export async function openCamera(source: SourceOf<'camera'>, context: SourceCont
 	const stream = await openStream({ video, ...(own && { audio: asItIs(own.deviceId) }) }, label);
 	const [track] = stream.getVideoTracks();
 	const sound = own ? context.audio.createMediaStreamSource(new MediaStream(stream.getAudioTracks())) : undefined;
-	const frames = new MediaStreamTrackProcessor({ track: track as MediaStreamVideoTrack }).readable;
+	const frames = framesOf(track as MediaStreamVideoTrack);
 	return opened(stream, label, { picture: { frames }, ...(sound && { sound, inputs: inputsOf(stream) }) });
 }
 

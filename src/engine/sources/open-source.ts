@@ -15,6 +15,14 @@ export interface SourceContext {
 	clock: { control: Int32Array<SharedArrayBuffer>; fps: number; startFrame: Promise<number> };
 }
 
+/** Frames of a live source that may wait for the program's frames they belong to; a camera has only so many to give. */
+export const MOST_WAITING_FRAMES = 4;
+
+/** A track's frames; those that come while the picture worker is busy are kept, not lost. */
+export function framesOf(track: MediaStreamVideoTrack): ReadableStream<VideoFrame> {
+	return new MediaStreamTrackProcessor({ track, maxBufferSize: MOST_WAITING_FRAMES }).readable;
+}
+
 /** How the picture of a source reaches the picture worker. */
 export type OpenPicture =
 	{ frames: ReadableStream<VideoFrame> } | { port: MessagePort } | { image: ImageBitmap } | { animation: ArrayBuffer };

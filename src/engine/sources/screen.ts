@@ -1,7 +1,7 @@
 /** Screens, windows and tabs that a person shares with the desk. */
 import type { Source } from '../../core/show/sources/source.ts';
 import { sourceFault } from './fault.ts';
-import type { OpenSource, SourceContext } from './open-source.ts';
+import { framesOf, type OpenSource, type SourceContext } from './open-source.ts';
 
 /** Asks the person what to share, with its sound if they wish. @throws {SourceFault} when they do not, or may not */
 export async function askForShare(): Promise<MediaStream> {
@@ -23,7 +23,7 @@ export function openScreen({ id }: Pick<Source, 'id'>, { shares, audio }: Source
 	const sounds = stream.getAudioTracks().filter(isLive);
 	const sound = sounds.length > 0 ? audio.createMediaStreamSource(new MediaStream(sounds)) : undefined;
 	const open: OpenSource = {
-		picture: { frames: new MediaStreamTrackProcessor({ track: track as MediaStreamVideoTrack }).readable },
+		picture: { frames: framesOf(track as MediaStreamVideoTrack) },
 		...(sound && { sound }),
 		onLost: null,
 		close() {
