@@ -82,10 +82,7 @@ it('when the disk is full the files end whole and say why, and the host loses no
 	const failed = () =>
 		broadcast.recording!.phase === 'failed' && broadcast.tracks.statuses.every(({ phase }) => phase === 'failed');
 	await until('all to be full', failed);
-	expect(broadcast.recording!.reason).toBe(
-		'The disk is full. Make room, and it goes on in a new file; the broadcast itself goes on.',
-	);
-	for (const { reason } of broadcast.tracks.statuses) expect(reason).toContain('The disk is full.');
+	for (const { fault } of [broadcast.recording!, ...broadcast.tracks.statuses]) expect(fault?.code).toBe('diskFull');
 
 	const sent = material.packets.filter(({ kind }) => kind === 'video').length * 3;
 	await until('all pictures', () => host.desk('ridge').state.pictures >= sent);
@@ -123,7 +120,7 @@ it('when somebody makes room, the program is recorded again, in a file of its ow
 	const filler = path.join(disk, 'filler');
 	await run('fallocate', ['-l', String(bavail * bsize - 800_000), filler]);
 	await recorded('failed');
-	expect(page.status!.recording.reason).toContain('Make room');
+	expect(page.status!.recording.fault).toEqual({ code: 'diskFull', about: {} });
 	await rm(filler);
 	await recorded('recording');
 	await until('some of it', () => page.status!.recording.bytes > 500_000);

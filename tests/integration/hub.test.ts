@@ -6,6 +6,7 @@ import { afterAll, afterEach, beforeAll, describe, expect, inject, it } from 'vi
 import { WebSocket } from 'ws';
 import { encodeUplink } from '../../src/core/delivery/uplink.ts';
 import type { Refusal } from '../../src/core/refusal.ts';
+import type { Happening } from '../../src/core/show/broadcast/log.ts';
 import { MOST_COMMAND_BYTES, type Command } from '../../src/core/show/command.ts';
 import { plainDelivery } from '../../src/core/show/delivery/delivery.ts';
 import { plainChannel } from '../../src/core/show/mix/mix.ts';
@@ -417,9 +418,9 @@ describe('a broadcast', () => {
 			const steps = (await lines()).filter(({ kind }) => kind === 'rate');
 			return steps.length > 0 && steps;
 		});
-		const [, now, planned] = /^The picture takes (\d+) of (\d+) kbit\/s$/.exec(line!.text)!;
-		expect(Number(now)).toBeLessThan(Number(planned));
-		expect(page.status!.rates[0]).toMatchObject({ plannedKbps: Number(planned) });
+		const { kbps, plannedKbps } = line!.said as Extract<Happening, { is: 'rate' }>;
+		expect(kbps).toBeLessThan(plannedKbps);
+		expect(page.status!.rates[0]).toMatchObject({ plannedKbps });
 		desk.current!.resume();
 		socket.send(encodeUplink({ kind: 'end' }));
 		await page.applied(page.do({ type: 'endBroadcast' }));

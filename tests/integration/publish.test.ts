@@ -8,6 +8,8 @@ import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { freePort } from '../../command/settings.mjs';
 import { Challenger } from '../../src/core/delivery/rtmp/challenge.ts';
 import { RtmpIngestSession } from '../../src/core/delivery/rtmp/server.ts';
+import type { SendFault } from '../../src/core/delivery/send-fault.ts';
+import { sendFaultWords } from '../../src/lib/words/index.ts';
 import type { PublishOrder } from '../../src/server/broadcast/connection.ts';
 import { testDestination } from '../../src/server/broadcast/destination-test.ts';
 import { JsonAccount } from '../../src/server/broadcast/host-account.ts';
@@ -54,6 +56,10 @@ function publish(part: Partial<PublishOrder> = {}): Publisher {
 	publisher.configure(material.video, material.audio);
 	return publisher;
 }
+const wordsOf = (fault: SendFault | null) => fault && sendFaultWords(fault);
+const reasonOf = ({ status }: Publisher) => wordsOf(status.fault);
+/** What somebody who tests the destination is told; null when all is well. */
+const tested = async (part: Partial<PublishOrder>) => wordsOf(await testDestination(order(part)));
 function playTo(publisher: Publisher, speed?: number) {
 	const playing = play(material, (packet) => publisher.send(packet), speed);
 	opened.push(playing);
@@ -122,7 +128,7 @@ describe('publishing', () => {
 			part.address && !part.address.includes(':') ? `rtmp://127.0.0.1:${host.rtmpPort}/${part.address}` : part.address;
 		const publisher = publish({ ...part, ...(address ? { address } : {}) });
 		await until('the refusal', () => publisher.status.phase === 'refused');
-		expect(publisher.status.reason).toContain(words);
+		expect(reasonOf(publisher)).toContain(words);
 		expect(publisher.status.retryAt).toBe(0);
 	});
 
@@ -145,7 +151,7 @@ describe('publishing', () => {
 		const address = `rtmp://127.0.0.1:${await listen(quoting)}/ridge`;
 		const publisher = publish({ address, key: 'ridge-lantern-1845' });
 		await until('the refusal', () => publisher.status.phase === 'refused');
-		expect(publisher.status.reason).toBe('Stream ••• is in use by •••.');
+		expect(reasonOf(publisher)).toBe('Stream ••• is in use by •••.');
 	});
 
 	it('gets in with user name and a password with dashes, proven by challenge, and not with another', async () => {
@@ -163,7 +169,7 @@ describe('publishing', () => {
 		await publisher.end();
 		await until('the end', () => desk.state.state === 'ended');
 		expect(await testDestination(order(login))).toBeNull();
-		expect(await testDestination(order({ ...login, password: 'carry-the-wood' }))).toBe(
+		expect(await tested({ ...login, password: 'carry-the-wood' })).toBe(
 			'The host does not know this user name and password.',
 		);
 	});
@@ -224,16 +230,14 @@ describe('publishing', () => {
 		expect(await testDestination(order())).toBeNull();
 		await until('the end', () => desk.state.state === 'ended');
 		expect([desk.state.pictures, desk.state.sounds]).toEqual([pictures, sounds]);
-		expect(await testDestination(order({ key: 'last-weeks-key' }))).toBe('Ridge Channel does not know this key.');
-		expect(await testDestination(order({ key: '' }))).toContain('No key is stored');
-		expect(await testDestination(order({ address: 'http://ridge' }))).toContain('cannot be used');
+		expect(await tested({ key: 'last-weeks-key' })).toBe('Ridge Channel does not know this key.');
+		expect(await tested({ key: '' })).toContain('No key is stored');
+		expect(await tested({ address: 'http://ridge' })).toContain('cannot be used');
 		const port = await freePort();
-		expect(await testDestination(order({ address: `rtmp://127.0.0.1:${port}/ridge` }))).toContain(
-			'No streaming server answers',
-		);
+		expect(await tested({ address: `rtmp://127.0.0.1:${port}/ridge` })).toContain('No streaming server answers');
 		const gone = net.createServer((socket) => socket.destroy());
 		await listen(gone, port);
-		expect(await testDestination(order({ address: `rtmp://127.0.0.1:${port}/ridge` }))).toMatch(/closed|broke/);
+		expect(await tested({ address: `rtmp://127.0.0.1:${port}/ridge` })).toMatch(/closed|broke/);
 		gone.close();
 	});
 
@@ -267,7 +271,7 @@ describe('publishing', () => {
 		const port = await freePort();
 		const publisher = publish({ address: `rtmp://127.0.0.1:${port}/ridge` });
 		await until('lost', () => publisher.status.phase === 'lost');
-		expect(publisher.status.reason).toContain(`No streaming server answers at 127.0.0.1:${port}`);
+		expect(reasonOf(publisher)).toContain(`No streaming server answers at 127.0.0.1:${port}`);
 		expect(publisher.status.retryAt).toBeGreaterThan(Date.now() - 1000);
 		const late = openIngest([new PlaceDesk(PLACES[0]!)], null);
 		await listen(late, port);
@@ -297,7 +301,7 @@ describe('publishing', () => {
 		const rubbish = net.createServer((socket) => socket.end('HTTP/1.1 400 Bad Request\r\n\r\n'));
 		const publisher = publish({ address: `rtmp://127.0.0.1:${await listen(rubbish)}/live` });
 		await until('lost', () => publisher.status.phase === 'lost');
-		expect(publisher.status.reason).toContain('does not speak RTMP');
+		expect(reasonOf(publisher)).toContain('does not speak RTMP');
 		await publisher.end();
 		rubbish.close();
 	});
@@ -345,7 +349,7 @@ describe('publishing', () => {
 
 		const distrustful = publish({ address });
 		await until('lost', () => distrustful.status.phase === 'lost');
-		expect(distrustful.status.reason).toContain('DEPTH_ZERO_SELF_SIGNED_CERT');
+		expect(reasonOf(distrustful)).toContain('DEPTH_ZERO_SELF_SIGNED_CERT');
 		await distrustful.end();
 
 		// Certificates of one's own are a matter of the process, so this needs a process.

@@ -178,7 +178,7 @@ it('pictures that come late, before what was written, are left out up to the nex
 	for (const packet of late.filter(({ timeUs }) => timeUs > 1e6))
 		broadcast.receive({ ...packet, rendition: FIRST_TRACK });
 	await endWithDesk(broadcast);
-	expect(broadcast.tracks.statuses[0]).toMatchObject({ phase: 'recording', reason: '' });
+	expect(broadcast.tracks.statuses[0]).toMatchObject({ phase: 'recording', fault: null });
 	const times = (await probePackets(fileOf('lectern.mp4'))).map(({ time }) => time);
 	expect(times).toEqual([...new Set(times)].toSorted((a, b) => a - b));
 	expect(times.at(-1)!).toBeGreaterThan(4);
@@ -188,10 +188,9 @@ it('pictures that come late, before what was written, are left out up to the nex
 it('they can be stopped for want of room while the program goes on, and one that cannot be written says so', async () => {
 	begin([SOURCE, CHANNEL]);
 	engine('one', 0, 2);
-	await broadcast.tracks.stop('The disk is nearly full.');
-	expect(broadcast.tracks.statuses.map(({ phase, reason }) => `${phase}: ${reason}`)).toEqual(
-		Array(2).fill('failed: The disk is nearly full.'),
-	);
+	const fault = { code: 'diskNearlyFull' as const, about: {} };
+	await broadcast.tracks.stop(fault);
+	expect(broadcast.tracks.statuses).toMatchObject(Array(2).fill({ phase: 'failed', fault }));
 	expect(broadcast.recording!.phase).toBe('recording');
 	await endWithDesk(broadcast);
 	expect((await readdir(temporary.folder)).filter((file) => file.startsWith(`${count}-`))).toHaveLength(3);
@@ -207,6 +206,6 @@ it('they can be stopped for want of room while the program goes on, and one that
 		heldTooLong: () => {},
 	});
 	engine('one', 0, 1);
-	await until('the words', () => broadcast.tracks.statuses.every(({ phase }) => phase === 'failed'));
-	expect(broadcast.tracks.statuses[1]!.reason).toContain('ENOENT');
+	await until('the fault', () => broadcast.tracks.statuses.every(({ phase }) => phase === 'failed'));
+	expect(broadcast.tracks.statuses[1]!.fault).toEqual({ code: 'cannotWrite', about: { problem: 'ENOENT' } });
 });

@@ -5,8 +5,8 @@ const [address, key] = process.argv.slice(2) as [string, string];
 const order = { id: 'one', name: 'One', address, key, userName: '', password: '', accountUrl: null, token: '' };
 const about = { rendition: 0, bitrateKbps: 1, description: new Uint8Array(8) };
 const publisher = new Publisher(order, () => {
-	const { phase, reason } = publisher.status;
-	if (phase !== 'connecting' && phase !== 'off') console.log(reason || phase);
+	const { phase, fault } = publisher.status;
+	if (phase !== 'connecting' && phase !== 'off') console.log(fault?.code ?? phase);
 });
 publisher.configure(
 	{ kind: 'videoConfig', width: 640, height: 360, fps: 30, ...about },

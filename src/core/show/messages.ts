@@ -2,7 +2,9 @@
 import * as v from 'valibot';
 import { idSchema, numberSchema } from './basics.ts';
 import type { Command } from './command.ts';
+import type { WriteFault } from './delivery/write-fault.ts';
 import { MAX_PACKED_HISTORY } from '../sound/loudness.ts';
+import type { SendFault } from '../delivery/send-fault.ts';
 import type { RefusalMessage } from '../refusal.ts';
 import type { ShowState } from './state.ts';
 import type { Unreadable } from './stored.ts';
@@ -116,8 +118,8 @@ export interface DestinationStatus {
 	phase: DestinationPhase;
 	/** Since when, milliseconds since 1970. */
 	since: number;
-	/** The host's words, or ours, for what went wrong; empty when nothing did. */
-	reason: string;
+	/** What went wrong; null when nothing did. */
+	fault: SendFault | null;
 	/** When the next attempt comes, milliseconds since 1970; 0 when none is planned. */
 	retryAt: number;
 	rateKbps: number;
@@ -134,7 +136,7 @@ export interface TrackStatus {
 	id: string;
 	name: string;
 	phase: 'waiting' | 'recording' | 'failed';
-	reason: string;
+	fault: WriteFault | null;
 	bytes: number;
 }
 
@@ -142,7 +144,7 @@ export interface RecordingStatus {
 	phase: 'off' | 'recording' | 'failed';
 	file: string;
 	bytes: number;
-	reason: string;
+	fault: WriteFault | null;
 	/** How long the disk has room for at the rate of the program, seconds; null when that cannot be told. */
 	roomS: number | null;
 	/** What is recorded beside the program. */
@@ -208,7 +210,7 @@ export function idleStatus(id: string, now: number): DestinationStatus {
 		id,
 		phase: 'off',
 		since: now,
-		reason: '',
+		fault: null,
 		retryAt: 0,
 		rateKbps: 0,
 		lostFrames: 0,

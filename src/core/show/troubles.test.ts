@@ -7,7 +7,7 @@ import { emptyShow } from './state.ts';
 import { findTroubles, type Known } from './troubles.ts';
 
 const AT = 1_795_000_000_000;
-const recording: LiveStatus['recording'] = { phase: 'off', file: '', bytes: 0, reason: '', roomS: 36_000, tracks: [] };
+const recording: LiveStatus['recording'] = { phase: 'off', file: '', bytes: 0, fault: null, roomS: 36_000, tracks: [] };
 const status: LiveStatus = {
 	type: 'status',
 	now: AT,
@@ -65,6 +65,7 @@ describe('what is wrong', () => {
 	});
 
 	it('has a name of its own each, also when the server is busy and cannot be reached', () => {
+		const full = { code: 'diskFull' as const, about: {} };
 		const all = keys({
 			connected: false,
 			isWatching: true,
@@ -87,8 +88,9 @@ describe('what is wrong', () => {
 				recording: {
 					...recording,
 					phase: 'failed',
+					fault: full,
 					roomS: 60,
-					tracks: ['a', 'b'].map((id) => ({ id, name: id, phase: 'failed', reason: 'full', bytes: 0 })),
+					tracks: ['a', 'b'].map((id) => ({ id, name: id, phase: 'failed', fault: full, bytes: 0 })),
 				},
 			},
 			conditions: new Map([

@@ -1,4 +1,6 @@
 /** Finds what is wrong with an evening from its state and reports. Gives codes; `lib/words` has the sentences. */
+import type { SendFault } from '../delivery/send-fault.ts';
+import type { WriteFault } from './delivery/write-fault.ts';
 import type { DestinationStatus, LiveStatus, SoundReport } from './messages.ts';
 import { kindOf } from './sources/source.ts';
 import { isOnAir, type ShowState } from './state.ts';
@@ -48,16 +50,16 @@ export type What<F, T> =
 	| { is: 'engine'; part: string; trouble: T }
 	| { is: 'unreadable'; unreadable: readonly Unreadable[] }
 	| { is: 'serverBusy'; cores: number }
-	| { is: 'recordingFailed'; reason: string }
-	| { is: 'tracksStopped'; names: string[]; reason: string }
+	| { is: 'recordingFailed'; write: WriteFault }
+	| { is: 'tracksStopped'; names: string[]; write: WriteFault }
 	| { is: 'littleRoom'; roomS: number }
 	| { is: 'holding'; at: number }
 	/** @property why black was asked for, nothing is in the program, or what is there is black */
 	| { is: 'black'; why: 'asked' | 'nothing' | 'picture' }
 	| { is: 'rateDown'; kbps: number; plannedKbps: number }
 	| { is: 'notPublic'; destinationId: string; name: string }
-	| { is: 'refused'; destinationId: string; name: string; reason: string }
-	| { is: 'lost'; destinationId: string; name: string; reason: string; at: number }
+	| { is: 'refused'; destinationId: string; name: string; send: SendFault | null }
+	| { is: 'lost'; destinationId: string; name: string; send: SendFault | null; at: number }
 	| { is: 'source'; name: string; at: number; fault: F }
 	| { is: 'mix'; fault: SoundReport['mix']['faults'][number]; side: SoundReport['mix']['side'] }
 	| { is: 'channel'; name: string; fault: Heard['faults'][number]; side: Heard['side'] }
@@ -106,12 +108,13 @@ export function findTroubles<F, T>(known: Known<F, T>): Found<F, T>[] {
 type Add<F, T> = (key: string, what: What<F, T>, isGrave?: boolean) => void;
 
 function findRecordingTroubles<F, T>(show: ShowState, status: LiveStatus, onAir: boolean, add: Add<F, T>): void {
-	const { phase, reason, tracks, roomS } = status.recording;
-	if (onAir && phase === 'failed') add('recording', { is: 'recordingFailed', reason }, true);
-	const stopped = onAir ? tracks.filter((track) => track.phase === 'failed') : [];
-	for (const why of new Set(stopped.map((track) => track.reason))) {
-		const names = stopped.filter((track) => track.reason === why).map(({ name }) => name);
-		add(`tracks ${why}`, { is: 'tracksStopped', names, reason: why });
+	const { fault, tracks, roomS } = status.recording;
+	if (onAir && fault) add('recording', { is: 'recordingFailed', write: fault }, true);
+	const stopped = onAir ? tracks.filter((track) => track.fault !== null) : [];
+	const kinds = new Map(stopped.map((track) => [JSON.stringify(track.fault), track.fault!]));
+	for (const [why, write] of kinds) {
+		const names = stopped.filter((track) => JSON.stringify(track.fault) === why).map(({ name }) => name);
+		add(`tracks ${why}`, { is: 'tracksStopped', names, write });
 	}
 	if (show.setup.delivery.records && roomS !== null && roomS < LITTLE_ROOM_S)
 		add('littleRoom', { is: 'littleRoom', roomS });
@@ -131,15 +134,14 @@ function findProgramTroubles<F, T>(known: Known<F, T>, status: LiveStatus, add: 
 
 function findDestinationTrouble<F, T>(
 	{ show, clockOffsetMs }: Known<F, T>,
-	{ id: destinationId, phase, reason, since, audience }: DestinationStatus,
+	{ id: destinationId, phase, fault: send, since, audience }: DestinationStatus,
 	add: Add<F, T>,
 ): void {
 	const name = show.setup.destinations.find(({ id }) => id === destinationId)?.name ?? destinationId;
 	if (audience?.public === false) add(`destination ${destinationId}`, { is: 'notPublic', destinationId, name });
-	else if (phase === 'refused')
-		add(`destination ${destinationId}`, { is: 'refused', destinationId, name, reason }, true);
+	else if (phase === 'refused') add(`destination ${destinationId}`, { is: 'refused', destinationId, name, send }, true);
 	else if (phase === 'lost')
-		add(`destination ${destinationId}`, { is: 'lost', destinationId, name, reason, at: since - clockOffsetMs }, true);
+		add(`destination ${destinationId}`, { is: 'lost', destinationId, name, send, at: since - clockOffsetMs }, true);
 }
 
 function findSoundTroubles<F, T>({ show, now, clockOffsetMs }: Known<F, T>, heard: SoundReport, add: Add<F, T>): void {

@@ -34,7 +34,9 @@ export const {
 	fieldWords,
 	faultShort,
 	faultWords,
+	logLine,
 	refusalWords,
+	sendFaultWords,
 	troubleWords,
 	wordsFor,
 } = language;

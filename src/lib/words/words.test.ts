@@ -3,7 +3,7 @@ import { Refusal, refuse, type RefusalMessage } from '../../core/refusal.ts';
 import { sourceFault } from '../../engine/sources/fault.ts';
 import { engineFailure } from '../../engine/trouble.ts';
 import { apartWords, channelFaultWords, echoWords, loudnessWords } from './en/sound.ts';
-import { faultShort, faultWords, refusalWords, wordsFor } from './index.ts';
+import { faultShort, faultWords, logLine, refusalWords, sendFaultWords, wordsFor } from './index.ts';
 import { problemWords } from './problem.ts';
 
 const words = (reason: RefusalMessage) => refusalWords(reason);
@@ -65,6 +65,21 @@ describe('what is wrong', () => {
 		);
 	});
 
+	it('with a destination or a file says what is known of it, and what to do', () => {
+		const send = { code: 'notListening', about: { where: 'ridge:1935' } } as const;
+		expect(wordsFor({ is: 'lost', destinationId: 'ridge', name: 'Ridge Channel', send, at: 96_000 }, context)).toBe(
+			'Ridge Channel is lost for 4 seconds: No streaming server answers at ridge:1935. Check the server address, or ask the host. It is tried again by itself.',
+		);
+		expect(
+			wordsFor({ is: 'refused', destinationId: 'ridge', name: 'Ridge Channel', send: null }, context).trimEnd(),
+		).toBe('Ridge Channel refuses the stream:');
+		const full = { code: 'diskFull', about: {} } as const;
+		expect(wordsFor({ is: 'recordingFailed', write: full }, context)).toContain('Make room, and it goes on');
+		expect(wordsFor({ is: 'tracksStopped', names: ['Lectern', 'Mic'], write: full }, context)).toBe(
+			'Lectern, Mic: no longer recorded separately. The disk is full.',
+		);
+	});
+
 	it('with a stored event names the parts that were left out', () => {
 		const unreadable = [
 			{ what: 'scenes', name: 'Talk', problem: '' },
@@ -74,6 +89,23 @@ describe('what is wrong', () => {
 			'left out: the scene Talk, the settings of the mix.',
 		);
 	});
+});
+
+it('a line of the log is in words, whether people gave them or not', () => {
+	const fault = { code: 'noAnswer', about: { where: 'ridge:1935', seconds: 10 } } as const;
+	const lost = { is: 'destination', name: 'Ridge Channel', phase: 'lost', fault } as const;
+	expect(logLine({ at: 7, kind: 'destination', said: lost })).toEqual({
+		at: 7,
+		kind: 'destination',
+		text: 'Ridge Channel: lost, ridge:1935 did not answer within 10 s.',
+	});
+	const texts = ['Chapel wide', { is: 'black' }, { is: 'holding', holds: true }] as const;
+	expect(texts.map((said) => logLine({ at: 7, kind: 'take', said }).text)).toEqual([
+		'Chapel wide',
+		'Black',
+		'Viewers see the holding card',
+	]);
+	expect(sendFaultWords({ code: 'refused', about: { asked: 'publish' } })).toBe('The host refused the stream.');
 });
 
 it('an error is said in words, whatever part has thrown it', () => {

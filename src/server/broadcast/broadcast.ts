@@ -112,7 +112,7 @@ export class Broadcast {
 
 	/** True when the program is not recorded any more for want of room. */
 	get diskFull(): boolean {
-		return this.#recording?.diskFull ?? false;
+		return this.#recording?.status.fault?.code === 'diskFull';
 	}
 
 	/** Records the program in another file, from the next key frame on; what there is of the one before is kept. */

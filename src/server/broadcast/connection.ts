@@ -7,6 +7,7 @@ import { aacFrame, aacSequenceHeader, avcPicture, avcSequenceHeader } from '../.
 import { metaDataOf } from '../../core/delivery/meta-data.ts';
 import { answerTo, type Challenge } from '../../core/delivery/rtmp/challenge.ts';
 import { RtmpPublishSession, type PublishEvent } from '../../core/delivery/rtmp/client.ts';
+import type { SendFault } from '../../core/delivery/send-fault.ts';
 import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/uplink.ts';
 import type { DestinationStatus } from '../../core/show/messages.ts';
 
@@ -35,18 +36,16 @@ const MOST_ANSWERS = 3;
 const md5 = (text: string) => createHash('md5').update(text).digest('base64');
 
 /** Where an order goes, or why it cannot go anywhere. */
-export function addressOf({ address, key }: PublishOrder): { address: RtmpAddress } | { problem: string } {
+export function addressOf({ address, key }: PublishOrder): { address: RtmpAddress } | { fault: SendFault } {
 	const parsed = parseAddress(address);
-	if ('problem' in parsed)
-		return { problem: 'The server address cannot be used. Open the destination and enter it again.' };
-	if (key !== '') return parsed;
-	return { problem: 'No key is stored. Open the destination and paste its key.' };
+	if ('problem' in parsed) return { fault: { code: 'noAddress', about: {} } };
+	return key === '' ? { fault: { code: 'noKey', about: {} } } : parsed;
 }
 
 interface ConnectionEvents {
 	live: () => void;
-	refused: (reason: string) => void;
-	lost: (reason: string) => void;
+	refused: (fault: SendFault) => void;
+	lost: (fault: SendFault) => void;
 }
 
 /** One connection to a host, from connect to close. Calls exactly one of `refused` and `lost`, once. */
@@ -87,7 +86,7 @@ export class Connection {
 		this.#address = address;
 		const where = `${address.host}:${address.port}`;
 		this.#deadline = setTimeout(
-			() => this.#fail(`${where} did not answer within ${PATIENCE_MS / 1000} s.`),
+			() => this.#fail({ code: 'noAnswer', about: { where, seconds: PATIENCE_MS / 1000 } }),
 			PATIENCE_MS,
 		);
 		[this.#socket, this.#session] = this.#open();
@@ -104,16 +103,13 @@ export class Connection {
 		// A socket that another attempt has replaced reports nothing any more.
 		const ifCurrent = (act: () => void) => () => void (socket === this.#socket && act());
 		socket.on('error', (error: NodeJS.ErrnoException) =>
-			ifCurrent(() => this.#fail(reasonOf(error, `${host}:${port}`)))(),
+			ifCurrent(() => this.#fail(faultOf(error, `${host}:${port}`)))(),
 		);
-		socket.on(
-			'close',
-			ifCurrent(() => this.#fail('The host closed the connection.')),
-		);
-		socket.on(
-			'end',
-			ifCurrent(() => this.#fail('The host closed the connection.')),
-		);
+		for (const way of ['close', 'end'])
+			socket.on(
+				way,
+				ifCurrent(() => this.#fail({ code: 'closed', about: {} })),
+			);
 		socket.on('data', (bytes) => ifCurrent(() => this.#receive(bytes))());
 		const session = new RtmpPublishSession(
 			{ app, tcUrl: formatAddress(this.#address), key, login: user === '' ? undefined : { user, password }, query },
@@ -129,7 +125,7 @@ export class Connection {
 		if (this.#over) return;
 		if (event.kind === 'asked') return this.#answer(event.asked);
 		clearTimeout(this.#deadline);
-		if (event.kind === 'refused') return this.#finish(() => this.#events.refused(event.reason));
+		if (event.kind === 'refused') return this.#finish(() => this.#events.refused(event.fault));
 		if (this.#configs) this.introduce(this.#configs);
 		this.#events.live();
 	}
@@ -137,9 +133,7 @@ export class Connection {
 	/** The host refuses until a login is proven: connects anew with what it asked for. */
 	#answer(asked: 'name' | Challenge): void {
 		if (++this.#answers > MOST_ANSWERS)
-			return this.#finish(() =>
-				this.#events.refused('The host keeps asking for the login. Ask it whether it is right.'),
-			);
+			return this.#finish(() => this.#events.refused({ code: 'asksOnAndOn', about: {} }));
 		const { userName: user, password } = this.#order;
 		const left = this.#socket;
 		const query = answerTo(asked, { user, password }, randomBytes(4).toString('hex'), md5);
@@ -160,7 +154,7 @@ export class Connection {
 		try {
 			this.#session.receive(bytes);
 		} catch (error) {
-			this.#fail(`The host’s answer could not be understood (${(error as Error).message}).`);
+			this.#fail({ code: 'unreadable', about: { problem: (error as Error).message } });
 		}
 	}
 
@@ -201,11 +195,11 @@ export class Connection {
 		const taken = this.bytesTaken;
 		if (taken > this.#lastProgress.taken || this.queueBytes === 0) this.#lastProgress = { taken, at: now };
 		else if (now - this.#lastProgress.at > PATIENCE_MS)
-			this.#fail(`The host has taken nothing for ${PATIENCE_MS / 1000} s.`);
+			this.#fail({ code: 'takesNothing', about: { seconds: PATIENCE_MS / 1000 } });
 	}
 
-	#fail(reason: string): void {
-		this.#finish(() => this.#events.lost(reason));
+	#fail(fault: SendFault): void {
+		this.#finish(() => this.#events.lost(fault));
 	}
 
 	#finish(report: () => void): void {
@@ -229,8 +223,16 @@ export class Connection {
 }
 
 /** Hosts quote keys when they refuse them; what they say is shown, logged and stored. */
-export function withoutSecrets(reason: string, { key, password, token }: PublishOrder): string {
-	return [key, password, token].reduce((text, secret) => (secret ? text.replaceAll(secret, '•••') : text), reason);
+export function withoutSecrets({ code, about }: SendFault, order: PublishOrder): SendFault {
+	const clean = Object.entries(about).map(([key, value]: [string, unknown]) => [
+		key,
+		typeof value === 'string' ? wordsWithoutSecrets(value, order) : value,
+	]);
+	return { code, about: Object.fromEntries(clean) as unknown } as SendFault;
+}
+
+export function wordsWithoutSecrets(words: string, { key, password, token }: PublishOrder): string {
+	return [key, password, token].reduce((text, secret) => (secret ? text.replaceAll(secret, '•••') : text), words);
 }
 
 /** Made once, however many hosts a packet goes to. */
@@ -245,22 +247,22 @@ function bodyOf(packet: MediaPacket): Uint8Array {
 	return body;
 }
 
-/** A network error in words, with what to do. */
-function reasonOf(error: NodeJS.ErrnoException, where: string): string {
+/** What an error of the network means. */
+function faultOf(error: NodeJS.ErrnoException, where: string): SendFault {
 	switch (error.code) {
 		case 'ENOTFOUND':
 		case 'EAI_AGAIN':
-			return `No host is known by the name in ${where}. Check the server address and this machine’s network.`;
+			return { code: 'unknownHost', about: { where } };
 		case 'ECONNREFUSED':
-			return `No streaming server answers at ${where}. Check the server address, or ask the host.`;
+			return { code: 'notListening', about: { where } };
 		case 'ECONNRESET':
 		case 'EPIPE':
-			return 'The host broke the connection.';
+			return { code: 'broken', about: {} };
 		case 'ETIMEDOUT':
 		case 'EHOSTUNREACH':
 		case 'ENETUNREACH':
-			return `${where} cannot be reached. Check this machine’s network.`;
+			return { code: 'unreachable', about: { where } };
 		default:
-			return `The connection to ${where} failed (${error.code ?? error.message}).`;
+			return { code: 'failed', about: { where, problem: error.code ?? error.message } };
 	}
 }

@@ -19,11 +19,10 @@ import type { PublishOrder } from './connection.ts';
 import { recordingRows } from './file-names.ts';
 import { Rehearsals } from '../rehearsal/rehearsals.ts';
 
-const NOT_RECORDING = { phase: 'off', file: '', bytes: 0, reason: '' } as const;
+const NOT_RECORDING = { phase: 'off', file: '', bytes: 0, fault: null } as const;
 const MOST_VIEWER_MESSAGES = 200;
 /** Time for which a disk that was full must have had room before the program is recorded again, milliseconds. */
 const ROOM_FOR_MS = 6000;
-const DISK_NEARLY_FULL = 'The disk is nearly full, so only the program goes on being recorded.';
 
 export class BroadcastKeeper {
 	#eventId: string;
@@ -144,8 +143,8 @@ export class BroadcastKeeper {
 		if (now - this.#roomSince >= ROOM_FOR_MS) this.#recordAgain(broadcast, now);
 		if (this.#tracksStopped || this.#tracks.length === 0 || hasRoomFor(roomBytes, this.#fileKbps.all)) return;
 		this.#tracksStopped = true;
-		log.warn({ event: this.#eventId }, DISK_NEARLY_FULL);
-		void broadcast.tracks.stop(DISK_NEARLY_FULL);
+		log.warn({ event: this.#eventId }, 'The disk is nearly full; only the program goes on being recorded');
+		void broadcast.tracks.stop({ code: 'diskNearlyFull', about: {} });
 	}
 
 	/** Somebody has made room on the disk. */

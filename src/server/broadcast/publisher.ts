@@ -8,10 +8,11 @@
  */
 import { isDeepStrictEqual } from 'node:util';
 import { retryDelayMs } from '../../core/delivery/backoff.ts';
+import type { SendFault } from '../../core/delivery/send-fault.ts';
 import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/uplink.ts';
 import { idleStatus, type DestinationPhase, type DestinationStatus } from '../../core/show/messages.ts';
 import { log } from '../log.ts';
-import { addressOf, Connection, withoutSecrets, type PublishOrder } from './connection.ts';
+import { addressOf, Connection, withoutSecrets, wordsWithoutSecrets, type PublishOrder } from './connection.ts';
 import { JsonAccount, type HostAccount, type HostMessage } from './host-account.ts';
 
 /** After this long in good order a loss counts as the first one again. */
@@ -78,39 +79,39 @@ export class Publisher {
 		if (this.#timer) clearTimeout(this.#timer);
 		this.#timer = null;
 		const found = addressOf(this.order);
-		if ('problem' in found) return this.#become('refused', found.problem);
+		if ('fault' in found) return this.#become('refused', found.fault);
 		this.status.attempts++;
-		this.#become('connecting', '');
+		this.#become('connecting');
 		const connection = new Connection(this.order, found.address, this.#configs!, this.status, {
-			live: () => this.#become('live', ''),
-			refused: (reason) => {
+			live: () => this.#become('live'),
+			refused: (fault) => {
 				this.#connection = null;
-				this.#become('refused', withoutSecrets(reason, this.order));
+				this.#become('refused', withoutSecrets(fault, this.order));
 			},
-			lost: (reason) => {
+			lost: (fault) => {
 				this.#connection = null;
-				this.#loseAndRetry(withoutSecrets(reason, this.order));
+				this.#loseAndRetry(withoutSecrets(fault, this.order));
 			},
 		});
 		this.#connection = connection;
 	}
 
-	#loseAndRetry(reason: string): void {
+	#loseAndRetry(fault: SendFault): void {
 		if (this.#ended) return;
 		const wasSteady = this.status.phase === 'live' && Date.now() - this.status.since > STEADY_MS;
 		if (wasSteady) this.status.attempts = 1;
 		const delayMs = retryDelayMs(this.status.attempts - 1);
 		this.#timer = setTimeout(() => this.#connect(), delayMs);
-		this.#become('lost', reason, Date.now() + delayMs);
+		this.#become('lost', fault, Date.now() + delayMs);
 	}
 
-	#become(phase: DestinationPhase, reason: string, retryAt = 0): void {
+	#become(phase: DestinationPhase, fault: SendFault | null = null, retryAt = 0): void {
 		const { status } = this;
-		log.info({ destination: this.order.name, phase, reason }, 'Destination');
+		log.info({ destination: this.order.name, phase, fault }, 'Destination');
 		// A destination that is tried again and again has been lost since the first time.
 		const stillTrying = ['connecting', 'lost'].includes(status.phase) && ['connecting', 'lost'].includes(phase);
 		if (status.phase !== phase && !stillTrying) status.since = Date.now();
-		Object.assign(status, { phase, reason, retryAt, ...(phase === 'live' ? {} : NOTHING_SENT) });
+		Object.assign(status, { phase, fault, retryAt, ...(phase === 'live' ? {} : NOTHING_SENT) });
 		this.#changed();
 	}
 
@@ -145,7 +146,7 @@ export class Publisher {
 		try {
 			if (this.#account) this.status.audience = await this.#account.makePublic();
 		} catch (error) {
-			throw new Error(withoutSecrets((error as Error).message, this.order), { cause: error });
+			throw new Error(wordsWithoutSecrets((error as Error).message, this.order), { cause: error });
 		}
 	}
 
@@ -156,7 +157,7 @@ export class Publisher {
 		const connection = this.#connection;
 		this.#connection = null;
 		await connection?.end();
-		this.#become('off', '');
+		this.#become('off');
 	}
 
 	/**

@@ -1,5 +1,6 @@
 /** A file of one broadcast, the program's or that of a picture apart: waits for what it needs to begin, and says how it goes. */
 import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/uplink.ts';
+import { writeFaultOf } from '../../core/show/delivery/write-fault.ts';
 import type { RecordingStatus } from '../../core/show/messages.ts';
 import { log } from '../log.ts';
 import { Recorder } from './recorder.ts';
@@ -8,7 +9,7 @@ import { Recorder } from './recorder.ts';
 type FileStatus = Omit<RecordingStatus, 'roomS' | 'tracks'>;
 
 export class Recording {
-	readonly status: FileStatus = { phase: 'off', file: '', bytes: 0, reason: '' };
+	readonly status: FileStatus = { phase: 'off', file: '', bytes: 0, fault: null };
 	#file: string;
 	#changed: () => void;
 	#beginning: Promise<Recorder | null> | null = null;
@@ -18,8 +19,6 @@ export class Recording {
 	#fresh: boolean;
 	/** Where it begins on the broadcast's line; null before its first key frame. */
 	#fromUs: number | null = null;
-	/** True when it failed for want of room. */
-	diskFull = false;
 
 	/**
 	 * @param changed called when the phase changes
@@ -65,11 +64,7 @@ export class Recording {
 
 	#fail(error: NodeJS.ErrnoException): void {
 		log.error({ file: this.#file, err: error }, 'A picture cannot be recorded');
-		this.diskFull = error.code === 'ENOSPC';
-		const reason = this.diskFull
-			? 'The disk is full. Make room, and it goes on in a new file; the broadcast itself goes on.'
-			: `The recording cannot be written (${error.code ?? error.message}). The broadcast itself goes on.`;
-		Object.assign(this.status, { phase: 'failed', reason });
+		Object.assign(this.status, { phase: 'failed', fault: writeFaultOf(error) });
 		this.#waiting = [];
 		this.#changed();
 	}

@@ -1,6 +1,7 @@
 /** Isolated tracks of a broadcast: a file for each, all on the broadcast's line of time. */
 import { FIRST_TRACK, type MediaPacket, type PcmPacket, type VideoConfig } from '../../core/delivery/uplink.ts';
 import type { Timeline } from '../../core/delivery/timeline.ts';
+import { writeFaultOf, type WriteFault } from '../../core/show/delivery/write-fault.ts';
 import type { TrackStatus } from '../../core/show/messages.ts';
 import type { Track } from '../../core/show/delivery/tracks.ts';
 import { log } from '../log.ts';
@@ -36,7 +37,7 @@ export class Tracks {
 
 	/** By order of the broadcast's tracks. */
 	get statuses(): Omit<TrackStatus, 'id'>[] {
-		return this.#files.map(({ name, phase, reason, bytes }) => ({ name, phase, reason, bytes }));
+		return this.#files.map(({ name, phase, fault, bytes }) => ({ name, phase, fault, bytes }));
 	}
 
 	/** An engine has attached whose clock is not that of the one before. */
@@ -60,9 +61,9 @@ export class Tracks {
 		}
 	}
 
-	/** Ends all of them with a reason in words; the program goes on. */
-	async stop(reason: string): Promise<void> {
-		await Promise.all(this.#files.map((file) => file.stop(reason)));
+	/** Ends all of them; the program goes on. */
+	async stop(fault: WriteFault): Promise<void> {
+		await Promise.all(this.#files.map((file) => file.stop(fault)));
 	}
 
 	async end(): Promise<void> {
@@ -73,7 +74,7 @@ export class Tracks {
 abstract class TrackFile {
 	readonly name: string;
 	phase: TrackStatus['phase'] = 'waiting';
-	reason = '';
+	fault: WriteFault | null = null;
 	readonly changed: () => void;
 
 	constructor(name: string, changed: () => void) {
@@ -93,15 +94,15 @@ abstract class TrackFile {
 		return (this.#ending ??= this.close());
 	}
 
-	become(phase: TrackStatus['phase'], reason: string): void {
-		if (this.phase === phase && this.reason === reason) return;
+	become(phase: TrackStatus['phase'], fault: WriteFault | null = null): void {
+		if (this.phase === phase && this.fault?.code === fault?.code) return;
 		this.phase = phase;
-		this.reason = reason;
+		this.fault = fault;
 		this.changed();
 	}
 
-	async stop(reason: string): Promise<void> {
-		if (this.phase !== 'failed') this.become('failed', reason);
+	async stop(fault: WriteFault): Promise<void> {
+		if (this.phase !== 'failed') this.become('failed', fault);
 		await this.end();
 	}
 }
@@ -119,8 +120,8 @@ class PictureFile extends TrackFile {
 	}
 
 	#update(): void {
-		const { phase, reason } = this.#recording.status;
-		if (this.phase !== 'failed' && phase !== 'off') this.become(phase, reason);
+		const { phase, fault } = this.#recording.status;
+		if (this.phase !== 'failed' && phase !== 'off') this.become(phase, fault);
 	}
 
 	get bytes(): number {
@@ -133,7 +134,7 @@ class PictureFile extends TrackFile {
 		if (packet.kind === 'videoConfig') {
 			const known = this.#config;
 			if (known && Buffer.compare(known.description, packet.description) !== 0)
-				return void this.stop('Its picture has another size now; what came before is kept.');
+				return void this.stop({ code: 'otherSize', about: {} });
 			this.#config = packet;
 			return this.#recording.configure(packet, null);
 		}
@@ -182,16 +183,13 @@ class SoundFile extends TrackFile {
 	async #begin(): Promise<void> {
 		const fail = (error: NodeJS.ErrnoException) => {
 			log.error({ file: this.#file, err: error }, 'A sound cannot be recorded apart');
-			this.become(
-				'failed',
-				error.code === 'ENOSPC' ? 'The disk is full.' : `It cannot be written (${error.code ?? error.message}).`,
-			);
+			this.become('failed', writeFaultOf(error));
 		};
 		try {
 			const wav = await WavFile.begin(this.#file, this.#sides, fail);
 			for (const { timeUs, data } of this.#waiting.splice(0)) wav.write(timeUs, data);
 			this.#wav = wav;
-			if (this.phase === 'waiting') this.become('recording', '');
+			if (this.phase === 'waiting') this.become('recording');
 		} catch (error) {
 			this.#waiting = [];
 			fail(error as NodeJS.ErrnoException);

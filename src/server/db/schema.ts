@@ -1,6 +1,6 @@
 /** Tables. An event's state is its newest snapshot and the commands stored since. */
 import { bigint, customType, index, int, mysqlTable, primaryKey, text, varchar } from 'drizzle-orm/mysql-core';
-import type { LogKind } from '../../core/show/broadcast/chapters.ts';
+import type { LogKind } from '../../core/show/broadcast/log.ts';
 import type { Figures } from '../../core/show/broadcast/report.ts';
 import type { SavedDestination } from '../../core/show/state.ts';
 import type { Unreadable } from '../../core/show/stored.ts';

@@ -1,7 +1,7 @@
 /** Writes down what happens at an event, and how its broadcasts go. */
 import { randomUUID } from 'node:crypto';
 import { and, asc, eq, gte, lte, sql } from 'drizzle-orm';
-import type { LogKind, LogLine } from '../../core/show/broadcast/chapters.ts';
+import { readSaid, storedSaid, type LogEntry, type LogKind } from '../../core/show/broadcast/log.ts';
 import type { Figures, FiguresAt } from '../../core/show/broadcast/report.ts';
 import type { Db } from '../db/database.ts';
 import { figures, logLines } from '../db/schema.ts';
@@ -34,8 +34,8 @@ export class EventLog {
 		});
 	}
 
-	add(kind: LogKind, text: string, at = Date.now()): void {
-		void this.#lines.add({ ...this.#entry(at), kind, text: text.slice(0, LONGEST_TEXT) });
+	add(kind: LogKind, said: LogEntry['said'], at = Date.now()): void {
+		void this.#lines.add({ ...this.#entry(at), kind, text: storedSaid(said, LONGEST_TEXT) });
 	}
 
 	addFigures(broadcastId: string, now: Figures, at = Date.now()): void {
@@ -47,13 +47,14 @@ export class EventLog {
 	}
 
 	/** Lines of a time, from the first on. */
-	async between(from: number, to: number): Promise<LogLine[]> {
+	async between(from: number, to: number): Promise<LogEntry[]> {
 		const { eventId, at, kind, text, id } = logLines;
-		return this.#db
+		const rows = await this.#db
 			.select({ at, kind, text })
 			.from(logLines)
 			.where(and(eq(eventId, this.#eventId), gte(at, from), lte(at, to)))
 			.orderBy(asc(at), asc(id));
+		return rows.map((row) => ({ at: row.at, kind: row.kind, said: readSaid(row.text) }));
 	}
 
 	/** How a broadcast went, from its beginning on. */

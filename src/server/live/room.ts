@@ -82,12 +82,13 @@ export class Room {
 	#noteShow(command: Command, state: ShowState, at: number): void {
 		if (this.#isNewBroadcast(state)) {
 			const { rehearsal } = state.live.broadcast!;
-			const begun = rehearsal ? 'Rehearsal' : 'On air';
-			this.log.add(rehearsal ? 'rehearsal' : 'broadcast', isOnAir(state) ? begun : 'Off air', at);
+			const is = !isOnAir(state) ? 'offAir' : rehearsal ? 'rehearses' : 'onAir';
+			this.log.add(rehearsal ? 'rehearsal' : 'broadcast', { is }, at);
 		}
 		for (const each of partsOf(command)) if (each.type === 'addMarker') this.log.add('marker', each.text, at);
 		const scene = state.setup.scenes.find(({ id }) => id === state.live.program);
-		if (isOnAir(state) && this.#isNew('program', scene?.id ?? '')) this.log.add('take', scene?.name ?? 'Black', at);
+		if (isOnAir(state) && this.#isNew('program', scene?.id ?? ''))
+			this.log.add('take', scene?.name ?? { is: 'black' }, at);
 		if (!isOnAir(state)) this.#noted.delete('program');
 	}
 
@@ -99,20 +100,20 @@ export class Room {
 
 	#noteDelivery({ destinations, holdingSince, rates, now }: LiveStatus): void {
 		const { broadcast } = this.keeper;
-		for (const { id, phase, reason } of destinations) {
+		for (const { id, phase, fault } of destinations) {
 			if (!this.#isNew(`destination ${id}`, phase) || (!broadcast && phase === 'off')) continue;
 			const name = this.hub.state.setup.destinations.find((each) => each.id === id)?.name ?? id;
-			this.log.add('destination', `${name}: ${phase}${reason ? `, ${reason}` : ''}`, now);
+			this.log.add('destination', { is: 'destination', name, phase, fault }, now);
 		}
 		for (const [i, { kbps, plannedKbps }] of rates.entries()) {
 			const before = this.#noted.get(`rate ${i}`);
 			if (this.#isNew(`rate ${i}`, String(kbps)) && before !== undefined)
-				this.log.add('rate', `The picture takes ${kbps} of ${plannedKbps} kbit/s`, now);
+				this.log.add('rate', { is: 'rate', kbps, plannedKbps }, now);
 		}
 		if (rates.length === 0)
 			for (const what of this.#noted.keys()) if (what.startsWith('rate ')) this.#noted.delete(what);
 		if (this.#isNew('holding', String(holdingSince !== null)) && broadcast)
-			this.log.add('holding', holdingSince === null ? 'Viewers see the program' : 'Viewers see the holding card', now);
+			this.log.add('holding', { is: 'holding', holds: holdingSince !== null }, now);
 	}
 
 	/** Writes down how the broadcast goes, every few seconds. */

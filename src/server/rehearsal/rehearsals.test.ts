@@ -33,7 +33,7 @@ it('other applications and names are refused, and bytes that are no RTMP end the
 	const elsewhere = publish(rehearsals.url.replace('rehearsal', 'live'), 'lantern-night--ridge');
 	const nameless = publish(rehearsals.url, '../../secret');
 	await until('both refusals', () => [elsewhere, nameless].every(({ status }) => status.phase === 'refused'));
-	expect(elsewhere.status.reason).toContain('no such rehearsal');
+	expect(elsewhere.status.fault).toEqual({ code: 'said', about: { words: 'There is no such rehearsal.' } });
 	await Promise.all([elsewhere.end(), nameless.end()]);
 
 	const rubbish = net.connect(Number(new URL(rehearsals.url.replace('rtmp', 'http')).port), '127.0.0.1');

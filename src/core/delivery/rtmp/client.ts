@@ -7,6 +7,7 @@
  */
 import { decodeAmf0, encodeAmf0, encodeEcmaArray, type AmfObject, type AmfValue } from '../amf0.ts';
 import { concat, ProtocolError, viewOf } from '../bytes.ts';
+import { saidBy, type SendFault } from '../send-fault.ts';
 import { readRefusal, type Challenge, type Login } from './challenge.ts';
 import { ChunkReader, ChunkWriter } from './chunks.ts';
 import { HandshakeReader, hello } from './handshake.ts';
@@ -34,7 +35,8 @@ export interface PublishTarget {
 
 export type PublishEvent =
 	| { kind: 'live' }
-	| { kind: 'refused'; code: string; reason: string }
+	/** With the host's code for it. */
+	| { kind: 'refused'; code: string; fault: SendFault }
 	/** The host wants another connect, with an answer to this. */
 	| { kind: 'asked'; asked: 'name' | Challenge };
 
@@ -138,14 +140,14 @@ export class RtmpPublishSession {
 
 	#handleCommand([name, call, , info]: AmfValue[]): void {
 		if (name === 'onStatus') return this.#handleStatus(info);
-		if (name === 'close') return this.#refuse('NetConnection.Close', 'The host closed the connection.');
+		if (name === 'close') return this.#refuse('NetConnection.Close', { code: 'closed', about: {} });
 		const asked = typeof call === 'number' ? this.#calls.get(call) : undefined;
 		if (!asked) return;
 		this.#calls.delete(call as number);
 		if (name === '_error') {
 			// Many hosts do not know releaseStream and FCPublish; only these two answers matter.
 			if (asked === 'connect' && this.#isAsked(info)) return;
-			if (asked === 'connect' || asked === 'createStream') this.#refuseWith(info, `The host refused ${asked}.`);
+			if (asked === 'connect' || asked === 'createStream') this.#refuseWith(info, asked);
 		} else if (name === '_result' && asked === 'connect') {
 			this.#state = 'creating';
 			this.#call('releaseStream', null, this.#target.key);
@@ -166,7 +168,7 @@ export class RtmpPublishSession {
 			this.#state = 'live';
 			this.#emit({ kind: 'live' });
 		} else if (status.level === 'error') {
-			this.#refuseWith(info, 'The host refused the stream.');
+			this.#refuseWith(info, 'publish');
 		}
 	}
 
@@ -176,8 +178,8 @@ export class RtmpPublishSession {
 		const asked = readRefusal(description);
 		if (asked === null) return false;
 		if (asked === 'failed' || !this.#target.login) {
-			const said = asked === 'failed' ? 'The host does not know this user name and password.' : '';
-			this.#refuse('NetConnection.Connect.Rejected', said || 'The host wants a user name and a password.');
+			const code = asked === 'failed' ? 'loginWrong' : 'loginWanted';
+			this.#refuse('NetConnection.Connect.Rejected', { code, about: {} });
 		} else {
 			this.#state = 'refused';
 			this.#emit({ kind: 'asked', asked });
@@ -185,16 +187,15 @@ export class RtmpPublishSession {
 		return true;
 	}
 
-	#refuseWith(info: AmfValue, otherwise: string): void {
+	#refuseWith(info: AmfValue, asked: string): void {
 		const status = isObject(info) ? info : {};
-		const reason = typeof status.description === 'string' && status.description !== '' ? status.description : otherwise;
-		this.#refuse(String(status.code ?? ''), reason);
+		this.#refuse(String(status.code ?? ''), saidBy(status.description, asked));
 	}
 
-	#refuse(code: string, reason: string): void {
+	#refuse(code: string, fault: SendFault): void {
 		if (this.#state === 'refused' || this.#state === 'ended') return;
 		this.#state = 'refused';
-		this.#emit({ kind: 'refused', code, reason });
+		this.#emit({ kind: 'refused', code, fault });
 	}
 
 	/** Size, rates and codecs of the stream, before its first packet. */

@@ -64,7 +64,9 @@ describe('publishing by RTMP', () => {
 	it('hands on the host’s own words when it refuses', () => {
 		const refusal = { code: 'NetStream.Publish.BadName', description: 'Ridge Channel does not know this key.' };
 		const { told, publisher } = connect(TARGET, refusal);
-		expect(told).toEqual([{ kind: 'refused', code: refusal.code, reason: refusal.description }]);
+		expect(told).toEqual([
+			{ kind: 'refused', code: refusal.code, fault: { code: 'said', about: { words: refusal.description } } },
+		]);
 		expect(() => publisher.sendAudio(0, new Uint8Array(2))).toThrow('refused');
 	});
 
@@ -72,7 +74,7 @@ describe('publishing by RTMP', () => {
 		const { host, told, run } = connect(TARGET, null);
 		host.refuse({ code: 'NetStream.Publish.Rejected', description: 'Too fast.' });
 		run();
-		expect(told.at(-1)).toMatchObject({ kind: 'refused', reason: 'Too fast.' });
+		expect(told.at(-1)).toMatchObject({ kind: 'refused', fault: { about: { words: 'Too fast.' } } });
 	});
 
 	it('sends user name and password, dashes and all', () => {

@@ -1,7 +1,6 @@
 /** What is written about a broadcast for those who come after: chapters of its recording, and its as-run log. */
 
-export const LOG_KINDS = ['broadcast', 'rehearsal', 'take', 'marker', 'destination', 'holding', 'rate'] as const;
-export type LogKind = (typeof LOG_KINDS)[number];
+import type { LogKind } from './log.ts';
 
 /** Something that happened, in words. */
 export interface LogLine {

@@ -2,11 +2,11 @@
 	import { format } from 'date-fns';
 	import { Checkbox } from 'flowbite-svelte';
 	import { AnnotationOutline, EditOutline } from 'flowbite-svelte-icons';
+	import type { SendFault } from '../../../core/delivery/send-fault.ts';
 	import type { Destination } from '../../../core/show/state.ts';
 	import { askServer } from '../../ui/ask.ts';
 	import Button from '../../ui/Button.svelte';
-	import { rateOf } from '../../words/index.ts';
-	import { delivery as words } from '../../words/index.ts';
+	import { delivery as words, rateOf, sendFaultWords } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
 	import AddDestination from './AddDestination.svelte';
 	import DestinationForm from './DestinationForm.svelte';
@@ -34,8 +34,9 @@
 	async function test(id: string) {
 		tests = { ...tests, [id]: 'running' };
 		const path = `/api/events/${session.eventId}/destinations/${id}/test`;
-		const told = await askServer<{ problem: string | null }>(path, 'POST', {});
-		const problem = 'problem' in told ? told.problem : told.answer.problem;
+		const told = await askServer<{ fault: SendFault | null }>(path, 'POST', {});
+		const fault = 'problem' in told ? null : told.answer.fault;
+		const problem = 'problem' in told ? told.problem : fault && sendFaultWords(fault);
 		tests = { ...tests, [id]: { at: Date.now(), problem } };
 	}
 

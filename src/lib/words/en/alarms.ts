@@ -3,6 +3,7 @@ import { formatDistanceStrict } from 'date-fns';
 import type { What } from '../../../core/show/troubles.ts';
 import type { Fault } from '../../../engine/sources/fault.ts';
 import type { Trouble } from '../../../engine/trouble.ts';
+import { recordingFaultWords, sendFaultWords, writeFaultWords } from './delivery-faults.ts';
 import { troubleWords } from './engine-faults.ts';
 import { durationOf, rateOf } from './figures.ts';
 import { apartWords, channelFaultWords, echoWords, loudnessWords, mixFaultWords } from './sound.ts';
@@ -53,9 +54,9 @@ export function wordsFor(what: What<Fault, Trouble>, { now, holdingCard, holdMin
 		case 'serverBusy':
 			return `The server is busy: it takes ${Math.round(100 * what.cores)} % of a core. Close other programs on its machine, or untick a destination next time.`;
 		case 'recordingFailed':
-			return what.reason;
+			return recordingFaultWords(what.write);
 		case 'tracksStopped':
-			return `${what.names.join(', ')}: no longer recorded separately. ${what.reason}`;
+			return `${what.names.join(', ')}: no longer recorded separately. ${writeFaultWords(what.write)}`;
 		case 'littleRoom':
 			return `The server’s disk has room for ${durationOf(what.roomS)} of recording. Move or delete old recordings.`;
 		case 'holding':
@@ -69,9 +70,9 @@ export function wordsFor(what: What<Fault, Trouble>, { now, holdingCard, holdMin
 		case 'notPublic':
 			return `${what.name} gets the stream, but shows it to nobody yet.`;
 		case 'refused':
-			return `${what.name} refuses the stream: ${what.reason}`;
+			return `${what.name} refuses the stream: ${what.send ? sendFaultWords(what.send) : ''}`;
 		case 'lost':
-			return `${what.name} is lost for ${since(what.at)}: ${what.reason} It is tried again by itself.`;
+			return `${what.name} is lost for ${since(what.at)}: ${what.send ? sendFaultWords(what.send) : ''} It is tried again by itself.`;
 		case 'source': {
 			const text = faultWords(what.fault, what.name);
 			// A device is named as its maker does.

@@ -16,6 +16,8 @@ export { sources } from './sources.ts';
 export { takes } from './takes.ts';
 export { troubles } from './troubles.ts';
 export { ui } from './ui.ts';
+export { sendFaultWords } from './delivery-faults.ts';
+export { logLine } from './log.ts';
 export { wordsFor } from './alarms.ts';
 export { troubleWords } from './engine-faults.ts';
 export { addressWords, fieldWords, refusalWords } from './refusals.ts';

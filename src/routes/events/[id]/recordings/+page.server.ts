@@ -1,6 +1,7 @@
 import { markersOf } from '$core/show/broadcast/chapters.ts';
 import { eventOf } from '../../../answer.ts';
 import { programOf } from '$server/files/recordings.ts';
+import { logLine } from '$lib/words/index.ts';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async (event) => {
@@ -11,7 +12,7 @@ export const load: PageServerLoad = async (event) => {
 	const recordings = await Promise.all(
 		rows.map(async ({ id, broadcastId, startedAt, endedAt, file, bytes, kind, name }) => {
 			const until = endedAt ?? Date.now();
-			const lines = await room.log.between(startedAt - 60_000, until);
+			const entries = await room.log.between(startedAt - 60_000, until);
 			const durationS = (until - startedAt) / 1000;
 			const there = await bivvo.recordings.find(eventId, id);
 			return {
@@ -26,7 +27,7 @@ export const load: PageServerLoad = async (event) => {
 				kind,
 				name,
 				set: programOf(rows, { id, broadcastId, startedAt, kind }),
-				markers: markersOf(lines, startedAt, durationS),
+				markers: markersOf(entries.map(logLine), startedAt, durationS),
 			};
 		}),
 	);

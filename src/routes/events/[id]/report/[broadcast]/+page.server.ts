@@ -2,6 +2,7 @@ import { error } from '@sveltejs/kit';
 import * as v from 'valibot';
 import { idSchema } from '$core/show/basics.ts';
 import { eventOf } from '../../../../answer.ts';
+import { logLine } from '$lib/words/index.ts';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async (event) => {
@@ -15,7 +16,8 @@ export const load: PageServerLoad = async (event) => {
 	const { broadcast } = room.hub.state.live;
 	const known = broadcast?.id === params.broadcast ? broadcast : null;
 	// Of a former broadcast the log tells when it began and ended.
-	const lines = await room.log.between(first.at - 60_000, last.at + 10_000);
+	const entries = await room.log.between(first.at - 60_000, last.at + 10_000);
+	const lines = entries.map(logLine);
 	const bounds = lines.filter(({ kind }) => kind === 'broadcast' || kind === 'rehearsal');
 	const beginning = bounds.findLast(({ at }) => at <= first.at);
 	const end = bounds.find(({ at }) => at >= last.at);

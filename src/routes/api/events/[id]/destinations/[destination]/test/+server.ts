@@ -12,5 +12,5 @@ export const POST = answering(async (event: RequestEvent) => {
 	if (!destination) throw refuse('notFound', { what: 'destination' });
 	// Many hosts take one stream at a time: a second one would throw out the first.
 	if (isOnAir(room.hub.state)) throw refuse('whileOnAir', { what: 'test' });
-	return json({ problem: await testDestination(await room.keeper.orderFor(destination)) });
+	return json({ fault: await testDestination(await room.keeper.orderFor(destination)) });
 });

@@ -1,6 +1,7 @@
 import { markersOf, webVtt } from '$core/show/broadcast/chapters.ts';
 import { eventOf } from '../../../../../../answer.ts';
 import { wantRecording } from '../../want.ts';
+import { logLine } from '$lib/words/index.ts';
 import type { RequestHandler } from './$types';
 
 /** Takes and markers as WebVTT chapters. */
@@ -9,7 +10,8 @@ export const GET: RequestHandler = async (event) => {
 	const endedAt = found.endedAt ?? Date.now();
 	const room = await eventOf(event);
 	const durationS = (endedAt - found.startedAt) / 1000;
-	const markers = markersOf(await room.log.between(found.startedAt - 60_000, endedAt), found.startedAt, durationS);
+	const entries = await room.log.between(found.startedAt - 60_000, endedAt);
+	const markers = markersOf(entries.map(logLine), found.startedAt, durationS);
 	const name = found.file.replace(/\.mp4$/, '.vtt');
 	return new Response(webVtt(markers, durationS), {
 		headers: { 'Content-Type': 'text/vtt; charset=utf-8', 'Content-Disposition': `attachment; filename="${name}"` },
