@@ -1,10 +1,12 @@
 <script lang="ts">
 	/** Takes one more input of a source into the mix. */
-	import { Select } from 'flowbite-svelte';
+	import {} from 'flowbite-svelte';
 	import { plainChannel } from '../../core/show/mix/mix.ts';
 	import { kindOf } from '../../core/show/sources/source.ts';
 	import { useSession } from '../show/context.ts';
 	import { newId } from '../show/new-id.ts';
+	import ChoiceMenu from '../ui/ChoiceMenu.svelte';
+	import { choicesAmong } from '../ui/choices.ts';
 	import { mix as words } from '../words/index.ts';
 
 	interface Props {
@@ -28,17 +30,11 @@
 	}
 </script>
 
-<Select
-	size="sm"
-	placeholder=""
+<ChoiceMenu
+	label={words.addChannel}
+	title={words.addChannelFrom}
 	class="m-2 w-auto self-start"
-	classes={{ select: 'min-h-11' }}
-	aria-label={words.addChannel}
-	onchange={({ currentTarget }) => {
-		add(currentTarget.value);
-		currentTarget.value = '';
-	}}
->
-	<option value="" disabled selected>{words.addChannelFrom}</option>
-	{#each sounds as { id, name } (id)}<option value={id}>{name}</option>{/each}
-</Select>
+	look="min-h-11"
+	choices={choicesAmong(sounds)}
+	onchoose={add}
+/>

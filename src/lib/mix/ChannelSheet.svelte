@@ -1,12 +1,10 @@
 <script lang="ts">
 	/** Everything about one channel, in the order in which it is done to the sound. */
-	import { Checkbox, Select } from 'flowbite-svelte';
+	import { Checkbox } from 'flowbite-svelte';
 	import {
-		BAND_SHAPES,
-		FOLLOWS,
 		GROUPS,
+		MOST_INPUTS,
 		PRESETS,
-		WIDTHS,
 		withPreset,
 		type Band,
 		type Channel,
@@ -14,6 +12,8 @@
 	} from '../../core/show/mix/mix.ts';
 	import { useSession } from '../show/context.ts';
 	import Button from '../ui/Button.svelte';
+	import ChoiceField from '../ui/ChoiceField.svelte';
+	import { choicesOf, type Choice } from '../ui/choices.ts';
 	import Fold from '../ui/Fold.svelte';
 	import NameField from '../ui/NameField.svelte';
 	import Sheet from '../ui/Sheet.svelte';
@@ -80,6 +80,7 @@
 		words.computer,
 		words.room,
 	];
+	const INPUTS = Array.from({ length: MOST_INPUTS }, (_, i): Choice<number> => [i, String(i + 1)]);
 	const BAND_NAMES = { lowShelf: words.low, peak: words.bell, highShelf: words.high } as const;
 	const heard = $derived(session.heard?.channels.find(({ id }) => id === channel.id) ?? null);
 </script>
@@ -111,36 +112,26 @@
 
 		<section class="grid gap-1">
 			<h3 class="font-semibold">{words.whenHeard}</h3>
-			<Select
-				size="sm"
-				placeholder=""
-				aria-label={words.whenHeard}
+			<ChoiceField
+				label={words.whenHeard}
 				value={channel.follow}
-				onchange={({ currentTarget }) => change({ follow: currentTarget.value as Channel['follow'] })}
-			>
-				{#each FOLLOWS as follow (follow)}<option value={follow}>{FOLLOW_NAMES[follow]}</option>{/each}
-			</Select>
+				choices={choicesOf(FOLLOW_NAMES)}
+				onchange={(follow) => change({ follow })}
+			/>
 			{#if channel.follow === 'onAir'}
-				<Select
-					size="sm"
-					placeholder=""
-					aria-label={words.whosePictureFollows}
+				<ChoiceField
+					label={words.whosePictureFollows}
 					value={channel.followed ?? channel.sourceId}
-					onchange={({ currentTarget }) => change({ followed: currentTarget.value })}
-				>
-					{#each show.setup.sources as { id, name } (id)}<option value={id}>{words.picture(name)}</option>{/each}
-				</Select>
+					choices={show.setup.sources.map(({ id, name }) => [id, words.picture(name)])}
+					onchange={(followed) => change({ followed })}
+				/>
 			{/if}
-			<Select
-				size="sm"
-				placeholder=""
-				aria-label={words.group}
-				value={channel.group ?? ''}
-				onchange={({ currentTarget }) => change({ group: (currentTarget.value || null) as Channel['group'] })}
-			>
-				<option value="">{words.inNoGroup}</option>
-				{#each GROUPS as group (group)}<option value={group}>{words.groupIs(group)}</option>{/each}
-			</Select>
+			<ChoiceField
+				label={words.group}
+				value={channel.group}
+				choices={[[null, words.inNoGroup], ...GROUPS.map((group) => [group, words.groupIs(group)] as const)]}
+				onchange={(group) => change({ group })}
+			/>
 			<Checkbox checked={channel.ducked} onchange={() => change({ ducked: !channel.ducked })}
 				>{words.dipsWhileSomebodySpeaks}</Checkbox
 			>
@@ -154,18 +145,13 @@
 			<div class="flex items-center gap-1">
 				<span class="text-gray-300">{words.input}</span>
 				{#each channel.inputs as input, side (side)}
-					<Select
-						size="sm"
-						placeholder=""
+					<ChoiceField
 						class="w-16"
-						aria-label={channel.inputs.length === 1 ? words.input : side === 0 ? words.leftInput : words.rightInput}
+						label={channel.inputs.length === 1 ? words.input : side === 0 ? words.leftInput : words.rightInput}
 						value={input}
-						onchange={({ currentTarget }) =>
-							change({ inputs: channel.inputs.map((each, i) => (i === side ? Number(currentTarget.value) : each)) })}
-					>
-						{#each Array.from({ length: 32 }, (_, i) => i) as each (each)}<option value={each}>{each + 1}</option
-							>{/each}
-					</Select>
+						choices={INPUTS}
+						onchange={(chosen) => change({ inputs: channel.inputs.with(side, chosen) })}
+					/>
 				{/each}
 				<Button
 					size="xs"
@@ -173,7 +159,7 @@
 						change({
 							inputs:
 								channel.inputs.length === 1
-									? [channel.inputs[0]!, Math.min(31, channel.inputs[0]! + 1)]
+									? [channel.inputs[0]!, Math.min(MOST_INPUTS - 1, channel.inputs[0]! + 1)]
 									: [channel.inputs[0]!],
 						})}>{channel.inputs.length === 1 ? words.makePair : words.oneInput}</Button
 				>
@@ -222,15 +208,12 @@
 				<Fold
 					title={words.bandIs(i + 1, band.gainDb === 0 ? words.off : words.bandAt(db(band.gainDb), hzText(band.hz)))}
 				>
-					<Select
-						size="sm"
-						placeholder=""
-						aria-label={words.shapeBand(i + 1)}
+					<ChoiceField
+						label={words.shapeBand(i + 1)}
 						value={band.shape}
-						onchange={({ currentTarget }) => setBand(i, { shape: currentTarget.value as Band['shape'] })}
-					>
-						{#each BAND_SHAPES as shape (shape)}<option value={shape}>{BAND_NAMES[shape]}</option>{/each}
-					</Select>
+						choices={choicesOf(BAND_NAMES)}
+						onchange={(shape) => setBand(i, { shape })}
+					/>
 					<SliderField
 						label={words.gain}
 						min={-18}
@@ -308,15 +291,12 @@
 					: `${Math.abs(Math.round(strip.pan * 100))} % ${strip.pan < 0 ? 'left' : 'right'}`}
 				onchange={(pan) => set({ pan })}
 			/>
-			<Select
-				size="sm"
-				placeholder=""
-				aria-label={words.sides}
+			<ChoiceField
+				label={words.sides}
 				value={strip.width}
-				onchange={({ currentTarget }) => set({ width: currentTarget.value as Strip['width'] })}
-			>
-				{#each WIDTHS as width (width)}<option value={width}>{WIDTH_NAMES[width]}</option>{/each}
-			</Select>
+				choices={choicesOf(WIDTH_NAMES)}
+				onchange={(width) => set({ width })}
+			/>
 		</section>
 	</div>
 </Sheet>

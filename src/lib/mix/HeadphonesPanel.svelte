@@ -1,10 +1,11 @@
 <script lang="ts">
 	/** What this person hears, on an output of its own. Nobody else hears it. */
-	import { Label, Range, Select } from 'flowbite-svelte';
+	import { Label, Range } from 'flowbite-svelte';
 	import { GROUPS } from '../../core/show/mix/mix.ts';
 	import type { Hearing } from '../../engine/mix-router.ts';
 	import { useDesk } from '../desk/context.ts';
 	import Button from '../ui/Button.svelte';
+	import ChoiceField from '../ui/ChoiceField.svelte';
 	import { mix as words } from '../words/index.ts';
 
 	const session = useDesk();
@@ -29,29 +30,22 @@
 <section class="panel grid gap-1 p-3 text-sm" aria-label={words.headphones}>
 	<Label class="grid grid-cols-[auto_minmax(0,1fr)] items-center gap-2">
 		<span class="font-semibold" title={ECHO}>{words.iHear}</span>
-		<Select
-			size="sm"
-			placeholder=""
-			classes={{ select: at > 0 ? 'dark:border-lamp' : '' }}
+		<ChoiceField
+			look={at > 0 ? 'dark:border-lamp' : ''}
 			value={at}
 			disabled={!session.engine}
-			onchange={({ currentTarget }) => void ears.hear(subjects[Number(currentTarget.value)]!.hearing)}
-		>
-			{#each subjects as { name }, i (i)}<option value={i}>{name}</option>{/each}
-		</Select>
+			choices={subjects.map(({ name }, i) => [i, name])}
+			onchange={(i) => void ears.hear(subjects[i]!.hearing)}
+		/>
 	</Label>
 	{#if at > 0}
 		<div class="grid gap-2">
-			<Select
-				size="sm"
-				placeholder=""
-				aria-label={words.outputHeadphones}
+			<ChoiceField
+				label={words.outputHeadphones}
 				value={ears.deviceId}
-				onchange={({ currentTarget }) => void ears.playOn(currentTarget.value)}
-			>
-				<option value="">{words.machinesOutput}</option>
-				{#each ears.devices as { deviceId, label } (deviceId)}<option value={deviceId}>{label}</option>{/each}
-			</Select>
+				choices={[['', words.machinesOutput], ...ears.devices.map(({ deviceId, label }) => [deviceId, label] as const)]}
+				onchange={(deviceId) => void ears.playOn(deviceId)}
+			/>
 			<Range
 				aria-label={words.levelHeadphones}
 				min="0"

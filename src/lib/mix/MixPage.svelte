@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** The stream mix alone, for a second person with a tablet. What one moves, the other sees move. */
-	import { Label, Select } from 'flowbite-svelte';
+	import { Label } from 'flowbite-svelte';
 	import { onMount, untrack } from 'svelte';
 	import { isOnAir } from '../../core/show/state.ts';
 	import { provideActions } from '../actions/context.ts';
@@ -11,6 +11,7 @@
 	import { ShowSession } from '../show/show-session.svelte.ts';
 	import Troubles from '../troubles/Troubles.svelte';
 	import Button from '../ui/Button.svelte';
+	import ChoiceField from '../ui/ChoiceField.svelte';
 	import SliderField from '../ui/SliderField.svelte';
 	import Warning from '../ui/Warning.svelte';
 	import { mix as words } from '../words/index.ts';
@@ -106,16 +107,12 @@
 					<LoudnessChart known={loudness} targetLufs={master.targetLufs} />
 					<Label class="flex items-center justify-between text-sm">
 						{words.target}
-						<Select
-							size="sm"
-							placeholder=""
+						<ChoiceField
 							class="w-32"
 							value={master.targetLufs}
-							onchange={({ currentTarget }) =>
-								session.do({ type: 'setMaster', master: { ...master, targetLufs: Number(currentTarget.value) } })}
-						>
-							{#each TARGETS as target (target)}<option value={target}>{words.lufs(target)}</option>{/each}
-						</Select>
+							choices={TARGETS.map((target) => [target, words.lufs(target)])}
+							onchange={(targetLufs) => session.do({ type: 'setMaster', master: { ...master, targetLufs } })}
+						/>
 					</Label>
 				</section>
 				<section class="panel grid gap-1 p-3 text-sm" aria-label={words.dipUnderSpeech}>

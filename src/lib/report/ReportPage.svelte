@@ -1,18 +1,11 @@
 <script lang="ts">
 	/** How a broadcast went: what it comes to, charts over its time, and all that happened. */
 	import { format } from 'date-fns';
-	import {
-		Badge,
-		Select,
-		Table,
-		TableBody,
-		TableBodyCell,
-		TableBodyRow,
-		TableHead,
-		TableHeadCell,
-	} from 'flowbite-svelte';
+	import { Badge, Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from 'flowbite-svelte';
 	import type { LogLine } from '../../core/show/broadcast/chapters.ts';
 	import { destinationSeries, loudnessSeries, summarise, type FiguresAt } from '../../core/show/broadcast/report.ts';
+	import ChoiceField from '../ui/ChoiceField.svelte';
+	import { choicesOf } from '../ui/choices.ts';
 	import Crumbs from '../ui/Crumbs.svelte';
 	import { clockOf, rateOf } from '../words/index.ts';
 	import { report as words } from '../words/index.ts';
@@ -58,7 +51,6 @@
 			})),
 		},
 	]);
-	let only = $state('all');
 	const KINDS = {
 		all: words.everything,
 		destination: words.destinations,
@@ -67,8 +59,8 @@
 		holding: words.holdingCard,
 		rate: words.rates,
 	} as const;
-	const isOf = (kind: LogLine['kind']) => kind === only || (only === 'broadcast' && kind === 'rehearsal');
-	const shown = $derived(lines.filter(({ kind }) => only === 'all' || isOf(kind)));
+	let only = $state<keyof typeof KINDS>('all');
+	const shown = $derived(lines.filter(({ kind }) => only === 'all' || kind === only));
 </script>
 
 <main class="mx-auto grid max-w-6xl gap-5 p-6">
@@ -144,9 +136,13 @@
 	<section class="grid gap-2" aria-labelledby="happened">
 		<div class="flex flex-wrap items-center gap-4">
 			<h2 id="happened" class="text-lg font-semibold">{words.whatHappened}</h2>
-			<Select size="sm" placeholder="" class="w-48" aria-label={words.showOnly} bind:value={only}>
-				{#each Object.entries(KINDS) as [kind, words] (kind)}<option value={kind}>{words}</option>{/each}
-			</Select>
+			<ChoiceField
+				class="w-48"
+				label={words.showOnly}
+				value={only}
+				choices={choicesOf(KINDS)}
+				onchange={(kind) => (only = kind)}
+			/>
 		</div>
 		<ol class="max-h-96 overflow-y-auto rounded-sm border border-gray-300 bg-white">
 			{#each shown as { at, kind, text }, i (i)}

@@ -4,6 +4,8 @@ import { countSchema, idSchema, nameSchema, within } from '../basics.ts';
 
 /** As many channels as the mixer has inputs. */
 export const MOST_CHANNELS = 32;
+/** Inputs of a sound that a channel can take. */
+export const MOST_INPUTS = 32;
 export const MOST_SNAPSHOTS = 40;
 
 /** Length of a fade of the mix in milliseconds. */
@@ -65,7 +67,7 @@ export const channelSchema = v.object({
 	gainDb: faderSchema,
 	muted: v.boolean(),
 	/** Which of the source's inputs, from 0: one, or left and right. */
-	inputs: v.optional(v.pipe(v.array(within(0, 31)), v.minLength(1), v.maxLength(2)), () => [0, 1]),
+	inputs: v.optional(v.pipe(v.array(within(0, MOST_INPUTS - 1)), v.minLength(1), v.maxLength(2)), () => [0, 1]),
 	strip: v.optional(stripSchema, () => plainStrip()),
 	group: v.optional(v.nullable(groupSchema), null),
 	follow: v.optional(v.picklist(FOLLOWS), 'always'),

@@ -1,8 +1,10 @@
 <script lang="ts">
-	import { Input, Modal, Select } from 'flowbite-svelte';
+	import { Input, Modal } from 'flowbite-svelte';
 	import { planDelivery } from '../../../core/show/delivery/delivery.ts';
 	import { newId } from '../../show/new-id.ts';
 	import Button from '../../ui/Button.svelte';
+	import ChoiceField from '../../ui/ChoiceField.svelte';
+	import { choicesAmong } from '../../ui/choices.ts';
 	import Fold from '../../ui/Fold.svelte';
 	import Warning from '../../ui/Warning.svelte';
 	import { durationOf, rateOf } from '../../words/index.ts';
@@ -64,16 +66,13 @@
 		<div class="mt-3 grid gap-2 text-gray-900 dark:text-paper">
 			<div class="flex flex-wrap items-center gap-2">
 				{words.show}
-				<Select
-					size="sm"
-					placeholder=""
+				<ChoiceField
 					class="min-w-32 flex-1"
-					aria-label={words.whatViewersSeeLast}
-					bind:value={lastScene}
-				>
-					<option value="">{words.chooseScene}</option>
-					{#each show.setup.scenes as { id, name } (id)}<option value={id}>{name}</option>{/each}
-				</Select>
+					label={words.whatViewersSeeLast}
+					value={lastScene}
+					choices={[['', words.chooseScene], ...choicesAmong(show.setup.scenes)]}
+					onchange={(sceneId) => (lastScene = sceneId)}
+				/>
 				{words.forIt}
 				<Input
 					size="sm"

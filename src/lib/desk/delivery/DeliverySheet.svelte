@@ -1,12 +1,14 @@
 <script lang="ts">
 	/** How the event is sent: what the line carries, what that makes of the picture, and what viewers see in trouble. */
 	import { format } from 'date-fns';
-	import { Checkbox, Label, Select } from 'flowbite-svelte';
+	import { Checkbox, Label } from 'flowbite-svelte';
 	import { judgeLine, planDelivery, type Delivery } from '../../../core/show/delivery/delivery.ts';
 	import { MOST_PICTURE_TRACKS, planTracks } from '../../../core/show/delivery/tracks.ts';
 	import { kindOf } from '../../../core/show/sources/source.ts';
 	import { askServer } from '../../ui/ask.ts';
 	import Button from '../../ui/Button.svelte';
+	import ChoiceField from '../../ui/ChoiceField.svelte';
+	import { choicesAmong } from '../../ui/choices.ts';
 	import Fold from '../../ui/Fold.svelte';
 	import NumberField from '../../ui/NumberField.svelte';
 	import Sheet from '../../ui/Sheet.svelte';
@@ -120,16 +122,12 @@
 			<p class="text-xs text-gray-300">
 				{words.ifTabClosedOrMachine}
 			</p>
-			<Select
-				size="sm"
-				placeholder=""
-				aria-label={words.cardViewersSee}
-				value={delivery.holdingId ?? ''}
-				onchange={({ currentTarget }) => change({ holdingId: currentTarget.value || null })}
-			>
-				<option value="">{words.backShortlyMadeByBivvo}</option>
-				{#each cards as { id, name } (id)}<option value={id}>{name}</option>{/each}
-			</Select>
+			<ChoiceField
+				label={words.cardViewersSee}
+				value={delivery.holdingId}
+				choices={[[null, words.backShortlyMadeByBivvo], ...choicesAmong(cards)]}
+				onchange={(holdingId) => change({ holdingId })}
+			/>
 			<NumberField
 				label={words.endsByItselfAfterMin}
 				value={delivery.holdMinutes}

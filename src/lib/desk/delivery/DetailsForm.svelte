@@ -1,10 +1,12 @@
 <script lang="ts">
 	/** What viewers are told of this event at one host. */
-	import { Helper, Input, Label, Modal, Select, Textarea } from 'flowbite-svelte';
+	import { Helper, Input, Label, Modal, Textarea } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
-	import { VISIBILITIES, type Destination, type Details } from '../../../core/show/delivery/destination.ts';
+	import type { Destination, Details } from '../../../core/show/delivery/destination.ts';
 	import { askServer } from '../../ui/ask.ts';
 	import Button from '../../ui/Button.svelte';
+	import ChoiceField from '../../ui/ChoiceField.svelte';
+	import { choicesOf } from '../../ui/choices.ts';
 	import { TEXTAREA } from '../../ui/theme.ts';
 	import Warning from '../../ui/Warning.svelte';
 	import { delivery as words } from '../../words/index.ts';
@@ -54,9 +56,12 @@
 		<div class="grid grid-cols-2 gap-3">
 			<Label>
 				{words.whoMaySee}
-				<Select size="sm" placeholder="" class="mt-1" bind:value={visibility}>
-					{#each VISIBILITIES as each (each)}<option value={each}>{WORDS[each]}</option>{/each}
-				</Select>
+				<ChoiceField
+					class="mt-1"
+					value={visibility}
+					choices={choicesOf(WORDS)}
+					onchange={(chosen) => (visibility = chosen)}
+				/>
 			</Label>
 			<Label>{words.starts}<Input type="datetime-local" bind:value={plannedAt} class="mt-1" /></Label>
 		</div>

@@ -1,8 +1,9 @@
 <script lang="ts">
 	/** Overlays and patches: one press on, one press off, also while on air. */
-	import { Select } from 'flowbite-svelte';
+	import {} from 'flowbite-svelte';
 	import { isShown, type Overlay } from '../../../core/show/overlays/overlay.ts';
 	import Button from '../../ui/Button.svelte';
+	import ChoiceField from '../../ui/ChoiceField.svelte';
 	import { overlays as words } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
 
@@ -44,22 +45,19 @@
 				{labelOf(overlay)}
 			</Button>
 			{#if overlay.kind === 'lowerThird' && show.setup.people.length > 0}
-				<Select
-					size="sm"
-					placeholder=""
+				<ChoiceField
 					class="w-9"
-					aria-label={words.whoNamedBy(overlay.name)}
-					value={overlay.personId ?? ''}
-					onchange={({ currentTarget }) =>
+					label={words.whoNamedBy(overlay.name)}
+					value={overlay.personId}
+					choices={show.setup.people.map(({ id, name, role }) => [id, role ? `${name}, ${role}` : name])}
+					onchange={(personId) =>
+						personId !== null &&
 						session.do(
 							shown(overlay)
-								? { type: 'showOverlay', overlayId: overlay.id, personId: currentTarget.value }
-								: { type: 'changeOverlay', overlay: { ...overlay, personId: currentTarget.value } },
+								? { type: 'showOverlay', overlayId: overlay.id, personId }
+								: { type: 'changeOverlay', overlay: { ...overlay, personId } },
 						)}
-				>
-					{#each show.setup.people as { id, name, role } (id)}<option value={id}>{name}{role ? `, ${role}` : ''}</option
-						>{/each}
-				</Select>
+				/>
 			{/if}
 		</span>
 	{:else}

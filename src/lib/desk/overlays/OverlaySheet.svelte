@@ -1,12 +1,14 @@
 <script lang="ts">
 	/** The list of people, the overlays, and the patches of the program. */
-	import { Checkbox, Input, Select, Textarea } from 'flowbite-svelte';
+	import { Checkbox, Input, Textarea } from 'flowbite-svelte';
 	import { ArrowDownOutline, ArrowUpOutline, TrashBinOutline } from 'flowbite-svelte-icons';
 	import { WHOLE } from '../../../core/show/basics.ts';
 	import type { Overlay, Person } from '../../../core/show/overlays/overlay.ts';
 	import { kindOf } from '../../../core/show/sources/source.ts';
 	import { newId } from '../../show/new-id.ts';
 	import Button from '../../ui/Button.svelte';
+	import ChoiceField from '../../ui/ChoiceField.svelte';
+	import { choicesAmong, choicesOf } from '../../ui/choices.ts';
 	import Fold from '../../ui/Fold.svelte';
 	import NameField from '../../ui/NameField.svelte';
 	import NumberField from '../../ui/NumberField.svelte';
@@ -152,15 +154,12 @@
 							onchange={({ currentTarget }) => change({ ...overlay, text: currentTarget.value })}
 						></Textarea>
 					{:else if overlay.kind === 'picture'}
-						<Select
-							size="sm"
-							placeholder=""
-							aria-label={words.pictureOf(overlay.name)}
+						<ChoiceField
+							label={words.pictureOf(overlay.name)}
 							value={overlay.sourceId}
-							onchange={({ currentTarget }) => change({ ...overlay, sourceId: currentTarget.value })}
-						>
-							{#each withPicture as { id, name } (id)}<option value={id}>{name}</option>{/each}
-						</Select>
+							choices={choicesAmong(withPicture)}
+							onchange={(sourceId) => change({ ...overlay, sourceId })}
+						/>
 						{#each [['x', words.fromLeft], ['y', words.fromTop], ['width', words.width], ['height', words.height]] as const as [side, label] (side)}
 							<NumberField
 								{label}
@@ -173,16 +172,12 @@
 							/>
 						{/each}
 					{:else}
-						<Select
-							size="sm"
-							placeholder=""
-							aria-label={words.side(overlay.name)}
+						<ChoiceField
+							label={words.side(overlay.name)}
 							value={overlay.side}
-							onchange={({ currentTarget }) => change({ ...overlay, side: currentTarget.value as 'left' | 'right' })}
-						>
-							<option value="left">{words.atLeft}</option>
-							<option value="right">{words.atRight}</option>
-						</Select>
+							choices={choicesOf({ left: words.atLeft, right: words.atRight })}
+							onchange={(side) => change({ ...overlay, side })}
+						/>
 					{/if}
 					<NumberField
 						label={words.shown0UntilHidden}
@@ -192,17 +187,12 @@
 						value={overlay.showMs / 1000}
 						onchange={(value) => change({ ...overlay, showMs: Math.round(value * 1000) })}
 					/>
-					<Select
-						size="sm"
-						placeholder=""
-						aria-label={words.howComesIn(overlay.name)}
+					<ChoiceField
+						label={words.howComesIn(overlay.name)}
 						value={overlay.move}
-						onchange={({ currentTarget }) => change({ ...overlay, move: currentTarget.value as Overlay['move'] })}
-					>
-						<option value="fade">{words.fadesIn}</option>
-						<option value="rise">{words.risesIn}</option>
-						<option value="none">{words.appearsAtOnce}</option>
-					</Select>
+						choices={choicesOf({ fade: words.fadesIn, rise: words.risesIn, none: words.appearsAtOnce })}
+						onchange={(move) => change({ ...overlay, move })}
+					/>
 					<Fold title={overlay.reach === 'every' ? words.inEveryScene : words.inScenes(overlay.reach.length)}>
 						<Checkbox
 							checked={overlay.reach === 'every'}

@@ -1,9 +1,11 @@
 <script lang="ts">
 	/** One privacy patch by words and numbers. */
-	import { Checkbox, Input, Label, Select } from 'flowbite-svelte';
+	import { Checkbox, Input, Label } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
-	import { PATCH_STYLES, type PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
+	import type { PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
 	import Button from '../../ui/Button.svelte';
+	import ChoiceField from '../../ui/ChoiceField.svelte';
+	import { choicesOf } from '../../ui/choices.ts';
 	import NameField from '../../ui/NameField.svelte';
 	import SliderField from '../../ui/SliderField.svelte';
 	import { overlays as words } from '../../words/index.ts';
@@ -33,15 +35,12 @@
 	<Checkbox checked={patch.on} onchange={() => change({ on: !patch.on })}
 		>{patch.on ? words.unreadable : words.offEverythingCanRead}</Checkbox
 	>
-	<Select
-		size="sm"
-		placeholder=""
-		aria-label={words.lookPatch}
+	<ChoiceField
+		label={words.lookPatch}
 		value={patch.style}
-		onchange={({ currentTarget }) => change({ style: currentTarget.value as PrivacyPatch['style'] })}
-	>
-		{#each PATCH_STYLES as style (style)}<option value={style}>{STYLES[style]}</option>{/each}
-	</Select>
+		choices={choicesOf(STYLES)}
+		onchange={(style) => change({ style })}
+	/>
 	{#if patch.style !== 'solid'}
 		<SliderField
 			label={words.strength}

@@ -1,9 +1,10 @@
 <script lang="ts">
 	/** Makes a colour, or the dark or light, of a layer transparent. */
-	import { Checkbox, Input, Select } from 'flowbite-svelte';
+	import { Checkbox, Input } from 'flowbite-svelte';
 	import { hexOf } from '../../../core/picture/colour.ts';
 	import type { Key } from '../../../core/show/scenes/scene.ts';
 	import Button from '../../ui/Button.svelte';
+	import ChoiceField from '../../ui/ChoiceField.svelte';
 	import Fold from '../../ui/Fold.svelte';
 	import SliderField from '../../ui/SliderField.svelte';
 	import { scenes as words } from '../../words/index.ts';
@@ -21,8 +22,8 @@
 	let picking = $state(false);
 	const percent = (value: number) => `${Math.round(value * 100)} %`;
 
-	function choose(by: string) {
-		if (by === '') {
+	function choose(by: 'colour' | 'light' | null) {
+		if (by === null) {
 			onchange(null);
 			showsOpacity = false;
 		} else if (by === 'colour')
@@ -33,17 +34,16 @@
 
 <Fold title={words.makeTransparent} open={key !== null}>
 	<div class="mt-1 grid gap-1">
-		<Select
-			size="sm"
-			placeholder=""
-			aria-label={words.whatBecomesTransparent}
-			value={key?.by ?? ''}
-			onchange={({ currentTarget }) => choose(currentTarget.value)}
-		>
-			<option value="">{words.nothing}</option>
-			<option value="colour">{words.oneColourSuchAsGreen}</option>
-			<option value="light">{words.darkPartsOrLightOnes}</option>
-		</Select>
+		<ChoiceField
+			label={words.whatBecomesTransparent}
+			value={key?.by ?? null}
+			choices={[
+				[null, words.nothing],
+				['colour', words.oneColourSuchAsGreen],
+				['light', words.darkPartsOrLightOnes],
+			]}
+			onchange={choose}
+		/>
 		{#if key}
 			<Checkbox bind:checked={showsOpacity}>{words.showMaskWhiteStaysBlack}</Checkbox>
 		{/if}

@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** What a scene is made of, by words and numbers. */
-	import { Checkbox, Input, Label, Select } from 'flowbite-svelte';
+	import { Checkbox, Input, Label } from 'flowbite-svelte';
 	import {
 		ArrowDownOutline,
 		ArrowUpOutline,
@@ -9,10 +9,13 @@
 		TrashBinOutline,
 	} from 'flowbite-svelte-icons';
 	import { WHOLE } from '../../../core/show/basics.ts';
-	import { CUT, FITS, type Layer, type Scene } from '../../../core/show/scenes/scene.ts';
+	import { CUT, type Layer, type Scene } from '../../../core/show/scenes/scene.ts';
 	import { kindOf } from '../../../core/show/sources/source.ts';
 	import { newId } from '../../show/new-id.ts';
 	import Button from '../../ui/Button.svelte';
+	import ChoiceField from '../../ui/ChoiceField.svelte';
+	import ChoiceMenu from '../../ui/ChoiceMenu.svelte';
+	import { choicesAmong, choicesOf, type Choice } from '../../ui/choices.ts';
 	import Fold from '../../ui/Fold.svelte';
 	import NameField from '../../ui/NameField.svelte';
 	import NumberField from '../../ui/NumberField.svelte';
@@ -41,16 +44,19 @@
 		const source = show.setup.sources.find(({ id }) => id === sourceId);
 		return source?.framings.find(({ id }) => id === framingId)?.name ?? source?.name ?? words.gone;
 	};
+	/** An arrangement of more would show nobody any more. */
+	const MOST_PLACES = 9;
 	/** As many as there are layers and open places, until somebody says otherwise. */
-	let places = $derived(Math.min(9, Math.max(1, scene.layers.length + editing.places.length)));
+	let places = $derived(Math.min(MOST_PLACES, Math.max(1, scene.layers.length + editing.places.length)));
 	const soft = $derived(layer ? sharpnessOf(layer, show, session.conditions) : null);
+	const COUNTS = Array.from({ length: MOST_PLACES }, (_, i): Choice<number> => [i + 1, String(i + 1)]);
 	const FIT_NAMES = { fit: words.showAll, fill: words.fillBox, stretch: words.stretch } as const;
 
 	/** Sources and their framings, as "source" or "source framing". */
 	const choices = $derived(
-		withPicture.flatMap(({ id, name, framings }) => [
-			{ value: id, name },
-			...framings.map((framing) => ({ value: `${id} ${framing.id}`, name: `${name}: ${framing.name}` })),
+		withPicture.flatMap(({ id, name, framings }): Choice<string>[] => [
+			[id, name],
+			...framings.map((framing): Choice<string> => [`${id} ${framing.id}`, `${name}: ${framing.name}`]),
 		]),
 	);
 	function choose(value: string): { sourceId: string; framingId: string | null } {
@@ -140,26 +146,26 @@
 						<li class="border-2 border-dashed border-gray-500 p-2 text-gray-300">{words.nothingInSceneYet}</li>
 					{/each}
 				</ul>
-				<Select
-					size="sm"
-					placeholder=""
+				<ChoiceMenu
 					class="mt-1"
-					aria-label={words.addLayer}
-					onchange={({ currentTarget }) => {
-						const { sourceId, framingId } = choose(currentTarget.value);
+					label={words.addLayer}
+					title={words.addLayerMenu}
+					{choices}
+					onchoose={(value) => {
+						const { sourceId, framingId } = choose(value);
 						editing.addLayer(sourceId, framingId);
-						currentTarget.value = '';
 					}}
-				>
-					<option value="" disabled selected>{words.addLayerMenu}</option>
-					{#each choices as { value, name } (value)}<option {value}>{name}</option>{/each}
-				</Select>
+				/>
 				<div class="mt-1 grid grid-cols-3 gap-1" role="group" aria-label={words.arrangeLayers}>
 					<Label class="col-span-3 flex items-center justify-between dark:text-gray-300">
 						{words.placesPictures}
-						<Select size="sm" placeholder="" class="w-20" bind:value={places} aria-label={words.howManyPictures}>
-							{#each [1, 2, 3, 4, 5, 6, 7, 8, 9] as count (count)}<option value={count}>{count}</option>{/each}
-						</Select>
+						<ChoiceField
+							class="w-20"
+							label={words.howManyPictures}
+							value={places}
+							choices={COUNTS}
+							onchange={(count) => (places = count)}
+						/>
 					</Label>
 					{#each [['grid', words.sideBySide], ['oneLarge', words.oneLarge], ['inCorner', words.inCorner]] as const as [way, name] (way)}
 						<Button size="xs" onclick={() => editing.arrange(way, places)}>{name}</Button>
@@ -176,24 +182,18 @@
 				<section class="grid gap-2 border-t border-slate-rule pt-2" aria-label={words.chosenLayer}>
 					<h3 class="font-semibold">{sourceName(layer)}</h3>
 					{#if soft}<Warning>{soft}</Warning>{/if}
-					<Select
-						size="sm"
-						placeholder=""
-						aria-label={words.whatLayerShows}
+					<ChoiceField
+						label={words.whatLayerShows}
 						value={layer.framingId ? `${layer.sourceId} ${layer.framingId}` : layer.sourceId}
-						onchange={({ currentTarget }) => change(choose(currentTarget.value))}
-					>
-						{#each choices as { value, name } (value)}<option {value}>{name}</option>{/each}
-					</Select>
-					<Select
-						size="sm"
-						placeholder=""
-						aria-label={words.howFits}
+						{choices}
+						onchange={(value) => change(choose(value))}
+					/>
+					<ChoiceField
+						label={words.howFits}
 						value={layer.fit}
-						onchange={({ currentTarget }) => change({ fit: currentTarget.value as Layer['fit'] })}
-					>
-						{#each FITS as fit (fit)}<option value={fit}>{FIT_NAMES[fit]}</option>{/each}
-					</Select>
+						choices={choicesOf(FIT_NAMES)}
+						onchange={(fit) => change({ fit })}
+					/>
 					<div class="grid gap-1">
 						{#each [['x', words.fromLeft, -200, 200], ['y', words.fromTop, -200, 200], ['width', words.width, 1, 400], ['height', words.height, 1, 400]] as const as [side, label, min, max] (side)}
 							<NumberField
@@ -292,12 +292,11 @@
 
 			<section class="grid gap-2 border-t border-slate-rule pt-2">
 				<h3 class="font-semibold">{words.behindLayers}</h3>
-				<Select
-					size="sm"
-					placeholder=""
-					aria-label={words.background}
+				<ChoiceField
+					label={words.background}
 					value={scene.background.is === 'own' ? scene.background.sourceId : `(${scene.background.is})`}
-					onchange={({ currentTarget: { value } }) =>
+					choices={[['(event)', words.eventsBackground], ['(none)', words.black], ...choicesAmong(withPicture)]}
+					onchange={(value) =>
 						editing.change({
 							background:
 								value === '(event)'
@@ -306,22 +305,14 @@
 										? { is: 'none' }
 										: { is: 'own', sourceId: value },
 						})}
-				>
-					<option value="(event)">{words.eventsBackground}</option>
-					<option value="(none)">{words.black}</option>
-					{#each withPicture as { id, name } (id)}<option value={id}>{name}</option>{/each}
-				</Select>
+				/>
 				<Label class="block">
 					<span class="text-gray-300">{words.eventsBackgroundBehindEveryScene}</span>
-					<Select
-						size="sm"
-						placeholder=""
-						value={show.setup.background ?? ''}
-						onchange={({ currentTarget: { value } }) => session.do({ type: 'setBackground', sourceId: value || null })}
-					>
-						<option value="">{words.black}</option>
-						{#each withPicture as { id, name } (id)}<option value={id}>{name}</option>{/each}
-					</Select>
+					<ChoiceField
+						value={show.setup.background}
+						choices={[[null, words.black], ...choicesAmong(withPicture)]}
+						onchange={(sourceId) => session.do({ type: 'setBackground', sourceId })}
+					/>
 				</Label>
 			</section>
 

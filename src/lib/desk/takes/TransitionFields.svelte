@@ -1,8 +1,9 @@
 <script lang="ts">
 	/** How one scene becomes the other. */
-	import { ButtonGroup, Checkbox, Input, Label, Select } from 'flowbite-svelte';
+	import { ButtonGroup, Checkbox, Input, Label } from 'flowbite-svelte';
 	import { DIRECTIONS, TRANSITION_KINDS, type Transition } from '../../../core/show/scenes/scene.ts';
 	import Button from '../../ui/Button.svelte';
+	import ChoiceField from '../../ui/ChoiceField.svelte';
 	import { takes as words } from '../../words/index.ts';
 
 	interface Props {
@@ -77,16 +78,12 @@
 		{words.ms}
 	</Label>
 	{#if transition.kind === 'wipe' || transition.kind === 'slide'}
-		<Select
-			size="sm"
-			placeholder=""
-			aria-label={words.direction}
+		<ChoiceField
+			label={words.direction}
 			value={ways.includes(transition.direction) ? transition.direction : 'left'}
-			onchange={({ currentTarget }) =>
-				onchange({ ...transition, direction: currentTarget.value as Transition['direction'] })}
-		>
-			{#each ways as way (way)}<option value={way}>{WAY_NAMES[way]}</option>{/each}
-		</Select>
+			choices={ways.map((way) => [way, WAY_NAMES[way]])}
+			onchange={(direction) => onchange({ ...transition, direction })}
+		/>
 	{:else if transition.kind === 'dip'}
 		<Input
 			size="sm"

@@ -1,10 +1,12 @@
 <script lang="ts">
 	/** What a card says, line by line. */
-	import { Input, Label, Select } from 'flowbite-svelte';
+	import { Input, Label } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
 	import type { Card, CardLine } from '../../../core/show/sources/kinds/card.ts';
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
 	import Button from '../../ui/Button.svelte';
+	import ChoiceField from '../../ui/ChoiceField.svelte';
+	import { choicesAmong, choicesOf } from '../../ui/choices.ts';
 	import { kinds as words } from '../../words/index.ts';
 	import type { EditorProps } from '../kind.ts';
 
@@ -36,17 +38,16 @@
 	{#each card.lines as line, at (at)}
 		<div class="grid gap-1 rounded-sm border border-slate-rule p-1">
 			<div class="flex gap-1">
-				<Select
-					size="sm"
-					placeholder=""
-					aria-label={words.lineSays(at + 1)}
+				<ChoiceField
+					label={words.lineSays(at + 1)}
 					value={line.says}
-					onchange={({ currentTarget }) => say(at, currentTarget.value as CardLine['says'])}
-				>
-					{#each Object.entries(SAYS) as [value, name] (value)}
-						<option {value} disabled={people.length === 0 && (value === 'person' || value === 'role')}>{name}</option>
-					{/each}
-				</Select>
+					choices={choicesOf(SAYS).map(([value, name]) => [
+						value,
+						name,
+						people.length > 0 || (value !== 'person' && value !== 'role'),
+					])}
+					onchange={(says) => say(at, says)}
+				/>
 				<Button
 					look="icon"
 					aria-label={words.removeLine(at + 1)}
@@ -62,15 +63,12 @@
 					bind:value={() => line.text, (text) => setLine(at, { ...line, text: String(text) })}
 				/>
 			{:else if line.says === 'person' || line.says === 'role'}
-				<Select
-					size="sm"
-					placeholder=""
-					aria-label={words.whoInLine(at + 1)}
+				<ChoiceField
+					label={words.whoInLine(at + 1)}
 					value={line.personId}
-					onchange={({ currentTarget }) => setLine(at, { ...line, personId: currentTarget.value })}
-				>
-					{#each people as { id, name } (id)}<option value={id}>{name}</option>{/each}
-				</Select>
+					choices={choicesAmong(people)}
+					onchange={(personId) => setLine(at, { ...line, personId })}
+				/>
 			{/if}
 		</div>
 	{/each}
@@ -79,15 +77,12 @@
 		disabled={card.lines.length >= 6}
 		onclick={() => onchange({ ...card, lines: [...card.lines, { says: 'text', text: '' }] })}>{words.addLine}</Button
 	>
-	<Select
-		size="sm"
-		placeholder=""
-		aria-label={words.whereStands}
+	<ChoiceField
+		label={words.whereStands}
 		value={card.layout}
-		onchange={({ currentTarget }) => onchange({ ...card, layout: currentTarget.value as Card['layout'] })}
-	>
-		{#each Object.entries(LAYOUTS) as [value, name] (value)}<option {value}>{name}</option>{/each}
-	</Select>
+		choices={choicesOf(LAYOUTS)}
+		onchange={(layout) => onchange({ ...card, layout })}
+	/>
 	<div class="flex justify-between">
 		{#each [['paper', words.ground], ['ink', words.letters]] as const as [name, label] (name)}
 			<Label class="flex items-center gap-2">

@@ -1,9 +1,11 @@
 <script lang="ts">
 	/** What a clock shows, and its start and stop. */
-	import { Input, Label, Select } from 'flowbite-svelte';
+	import { Input, Label } from 'flowbite-svelte';
 	import type { Clock } from '../../../core/show/sources/kinds/clock.ts';
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
 	import Button from '../../ui/Button.svelte';
+	import ChoiceField from '../../ui/ChoiceField.svelte';
+	import { choicesOf } from '../../ui/choices.ts';
 	import NumberField from '../../ui/NumberField.svelte';
 	import { kinds as words } from '../../words/index.ts';
 	import type { EditorProps } from '../kind.ts';
@@ -28,15 +30,7 @@
 
 <section class="grid gap-1">
 	<h3 class="font-semibold">{words.whatShows}</h3>
-	<Select
-		size="sm"
-		placeholder=""
-		aria-label={words.whatClockShows}
-		value={clock.shows}
-		onchange={({ currentTarget }) => choose(currentTarget.value as Clock['shows'])}
-	>
-		{#each Object.entries(SHOWS) as [value, name] (value)}<option {value}>{name}</option>{/each}
-	</Select>
+	<ChoiceField label={words.whatClockShows} value={clock.shows} choices={choicesOf(SHOWS)} onchange={choose} />
 	{#if clock.shows === 'countdownTo'}
 		<Input
 			size="sm"

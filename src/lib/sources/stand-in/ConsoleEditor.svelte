@@ -1,8 +1,10 @@
 <script lang="ts">
 	/** Breaks inputs of the stand-in console, to see what the desk says of them. */
-	import { Select } from 'flowbite-svelte';
+	import {} from 'flowbite-svelte';
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
 	import type { ConsoleFault } from '../../../engine/sources/stand-ins.ts';
+	import ChoiceField from '../../ui/ChoiceField.svelte';
+	import { choicesOf } from '../../ui/choices.ts';
 	import { kinds as words } from '../../words/index.ts';
 	import type { EditorProps } from '../kind.ts';
 
@@ -31,18 +33,17 @@
 	<h3 class="font-semibold">{words.tryOutWhatCanGo}</h3>
 	<p class="text-xs text-gray-300">{words.consoleMadeUpBreakInput}</p>
 	<div class="grid grid-cols-2 gap-2">
-		<Select size="sm" placeholder="" aria-label={words.inputConsole} bind:value={input}>
-			{#each Array.from({ length: 12 }, (_, i) => i) as each (each)}<option value={each}>{words.input(each + 1)}</option
-				>{/each}
-		</Select>
-		<Select
-			size="sm"
-			placeholder=""
-			aria-label={words.whatWrongWith}
+		<ChoiceField
+			label={words.inputConsole}
+			value={input}
+			choices={Array.from({ length: 12 }, (_, i) => [i, words.input(i + 1)])}
+			onchange={(chosen) => (input = chosen)}
+		/>
+		<ChoiceField
+			label={words.whatWrongWith}
 			value={broken[input] ?? 'none'}
-			onchange={({ currentTarget }) => void breakIt(currentTarget.value as ConsoleFault['fault'])}
-		>
-			{#each Object.entries(FAULTS) as [fault, name] (fault)}<option value={fault}>{name}</option>{/each}
-		</Select>
+			choices={choicesOf(FAULTS)}
+			onchange={(fault) => void breakIt(fault)}
+		/>
 	</div>
 </section>
