@@ -54,9 +54,11 @@ export default tseslint.config(
 	},
 	{
 		// Rules that need types; components are checked without them.
-		files: ['src/**/*.ts'],
+		files: ['**/*.ts'],
 		ignores: ['**/*.svelte.ts'],
-		languageOptions: { parserOptions: { project: './tsconfig.json', tsconfigRootDir: import.meta.dirname } },
+		languageOptions: {
+			parserOptions: { project: ['./tsconfig.json', './tsconfig.node.json'], tsconfigRootDir: import.meta.dirname },
+		},
 		rules: {
 			'@typescript-eslint/no-floating-promises': 'error',
 			'@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }],

@@ -6,6 +6,7 @@ import path from 'node:path';
 import { flvFileHeader, flvFileTag } from '../../src/core/delivery/flv.ts';
 import { HlsIntake } from '../../src/core/delivery/hls-intake.ts';
 import { HlsShelf } from '../../src/core/delivery/hls.ts';
+import { RANDOM_BYTES } from '../../src/core/delivery/rtmp/handshake.ts';
 import { Challenger } from '../../src/core/delivery/rtmp/challenge.ts';
 import { MessageType } from '../../src/core/delivery/rtmp/messages.ts';
 import { RtmpIngestSession, type IngestEvent, type Refusal } from '../../src/core/delivery/rtmp/server.ts';
@@ -88,7 +89,7 @@ export function openIngest(desks: PlaceDesk[], keepFolder: string | null): net.S
 	return net.createServer((socket) => {
 		let received: Reception | null = null;
 		const session: RtmpIngestSession = new RtmpIngestSession(
-			randomBytes(1528),
+			randomBytes(RANDOM_BYTES),
 			(bytes) => void socket.write(bytes),
 			(request) => {
 				const found = admit(places, request, planned);

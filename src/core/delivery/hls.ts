@@ -11,6 +11,13 @@ import {
 /** Key frames come every 2 s; a segment is cut at the first one after this long. */
 const SEGMENT_S = 1.9;
 const LISTED = 6;
+/** Segments that a player keeps in hand before it shows anything. */
+const PLAYERS_KEEP = 3;
+/** How long a segment is, where none has been made yet. */
+const ROUND_SEGMENT_S = 2;
+/** Samples of a frame of AAC, and samples a second. */
+const AAC_FRAME = 1024;
+const SAMPLE_RATE = 48_000;
 /** Segments stay longer than they are listed, for players that are behind (section 6.2.2). */
 const KEPT = 20;
 
@@ -63,8 +70,10 @@ export class HlsShelf {
 
 	/** How long after it is shown at the desk a viewer sees a picture: three segments, as players keep them. */
 	get expectedDelayS(): number {
-		const recent = this.#segments.slice(-3);
-		return recent.length === 0 ? 6 : Math.round(recent.reduce((sum, { durationS }) => sum + durationS, 0));
+		const recent = this.#segments.slice(-PLAYERS_KEEP);
+		return recent.length === 0
+			? PLAYERS_KEEP * ROUND_SEGMENT_S
+			: Math.round(recent.reduce((sum, { durationS }) => sum + durationS, 0));
 	}
 
 	/** Begins the stream of a new connection. */
@@ -151,7 +160,7 @@ export class HlsWriter {
 
 	addSound(frame: Uint8Array, timestampMs: number): Promise<unknown> {
 		return this.#then(() =>
-			this.#audio.add(new EncodedPacket(frame, 'key', timestampMs / 1000, 1024 / 48_000), this.#audioMeta),
+			this.#audio.add(new EncodedPacket(frame, 'key', timestampMs / 1000, AAC_FRAME / SAMPLE_RATE), this.#audioMeta),
 		);
 	}
 

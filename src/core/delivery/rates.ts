@@ -73,16 +73,28 @@ const LEAST_BITS = 0.04;
 export const VIEWERS_KBPS = 5000;
 /** Bits for each pixel of what is recorded to be edited. */
 export const TRACK_BITS = 0.13;
+/** Frames a second, beyond which each counts half: two that follow so soon are nearly alike. */
+const FULL_FPS = 30;
+/** Less than this is no picture to anybody, kbit/s. */
+const LEAST_KBPS = 100;
+/** Rates are rounded to these steps, kbit/s: what is good, and what caps and lines leave. */
+const GOOD_STEP_KBPS = 100;
+const CAP_STEP_KBPS = 50;
+/** How far a rate steps down while a host or the line cannot follow, and up again; and where it stops, kbit/s. */
+const STEP_DOWN = 0.7;
+const STEP_UP = 1.2;
+const LEAST_STEPPED_KBPS = 200;
+const LEAST_STEPPED_PART = 1 / 4;
 /** Heights to choose from, each with even sides in the picture's own shape. */
 export const HEIGHTS = [1080, 720, 540, 360, 270] as const;
 
-/** Frames that count in full: of each beyond 30 a second, half. */
 function weightedFrames(fps: number): number {
-	return Math.min(fps, 30) + Math.max(0, fps - 30) / 2;
+	return Math.min(fps, FULL_FPS) + Math.max(0, fps - FULL_FPS) / 2;
 }
 
 export function kbpsAt(form: PictureForm, bits: number): number {
-	return Math.max(100, Math.round((form.width * form.height * weightedFrames(form.fps) * bits) / 1e5) * 100);
+	const kbps = (form.width * form.height * weightedFrames(form.fps) * bits) / 1000;
+	return Math.max(LEAST_KBPS, Math.round(kbps / GOOD_STEP_KBPS) * GOOD_STEP_KBPS);
 }
 
 /** Rate at which a picture is good, rounded to a hundred. */
@@ -111,7 +123,8 @@ function bestWithin(picture: PictureForm, caps: Caps, mostKbps: number): Picture
 	const allowed = formsOf({ ...picture, fps }).filter(({ height }) => height <= (caps.maxHeight ?? Infinity));
 	const form =
 		allowed.find((each) => kbpsAt(each, LEAST_BITS) <= mostKbps) ?? allowed.at(-1) ?? formsOf(picture).at(-1)!;
-	return { ...form, kbps: Math.min(goodKbps(form), Math.max(100, Math.floor(mostKbps / 50) * 50)) };
+	const stepped = Math.floor(mostKbps / CAP_STEP_KBPS) * CAP_STEP_KBPS;
+	return { ...form, kbps: Math.min(goodKbps(form), Math.max(LEAST_KBPS, stepped)) };
 }
 
 /** What a host's cap leaves for the picture. */
@@ -208,7 +221,7 @@ function warningsOf({ renditions, totalKbps, allowedKbps }: Made, { destinations
 
 /** Rate to step to while a host or the line cannot follow, and back again. */
 export function steppedKbps(nowKbps: number, plannedKbps: number, direction: 'down' | 'up'): number {
-	const least = Math.min(plannedKbps, Math.max(200, plannedKbps / 4));
-	const to = direction === 'down' ? nowKbps * 0.7 : nowKbps * 1.2;
+	const least = Math.min(plannedKbps, Math.max(LEAST_STEPPED_KBPS, plannedKbps * LEAST_STEPPED_PART));
+	const to = direction === 'down' ? nowKbps * STEP_DOWN : nowKbps * STEP_UP;
 	return Math.round(Math.min(plannedKbps, Math.max(least, to)));
 }

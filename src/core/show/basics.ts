@@ -1,11 +1,19 @@
 /** What names, ids, places and colours may be, for all that an event is made of. */
 import * as v from 'valibot';
 
-/** Names and texts that people type. */
-export const nameSchema = v.pipe(v.string(), v.trim(), v.minLength(1, 'nameEmpty'), v.maxLength(120, 'nameLong'));
+/** Letters of a name, and of a free text, that people type. */
+export const MOST_NAME_LETTERS = 120;
+export const MOST_TEXT_LETTERS = 600;
+
+export const nameSchema = v.pipe(
+	v.string(),
+	v.trim(),
+	v.minLength(1, 'nameEmpty'),
+	v.maxLength(MOST_NAME_LETTERS, 'nameLong'),
+);
 export const idSchema = v.pipe(v.string(), v.regex(/^[a-zA-Z0-9_-]{1,64}$/, 'idForm'));
 /** Free text of a title or a ticker. */
-export const textSchema = v.pipe(v.string(), v.maxLength(600, 'textLong'));
+export const textSchema = v.pipe(v.string(), v.maxLength(MOST_TEXT_LETTERS, 'textLong'));
 export const colourSchema = v.pipe(v.string(), v.regex(/^#[0-9a-f]{6}$/, 'colourForm'));
 
 /** Any number that JSON can carry: `1e999` is read as infinity and would be stored as null. */

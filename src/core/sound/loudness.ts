@@ -14,7 +14,7 @@ export const K_WEIGHTING: readonly Coefficients[] = [
 const SUB_BLOCK = 4800;
 const MOMENTARY_BLOCKS = 4;
 const SHORT_BLOCKS = 30;
-const ABSOLUTE_GATE = -70;
+export const ABSOLUTE_GATE = -70;
 const BIN_LU = 0.01;
 const BINS = Math.round((10 - ABSOLUTE_GATE) / BIN_LU);
 

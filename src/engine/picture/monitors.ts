@@ -5,6 +5,9 @@ import type { Planes } from '../../core/picture/planes.ts';
 import type { MonitorSubject } from '../messages.ts';
 import { LADDER } from './relief.ts';
 
+/** Half of a frame at 30 a second: so much too early is on time. */
+const HALF_FRAME_MS = 17;
+
 export interface Monitor {
 	canvas: OffscreenCanvas;
 	context: OffscreenCanvasRenderingContext2D;
@@ -62,7 +65,7 @@ export class Monitors {
 		const { programHz, otherHz } = LADDER[this.relief]!;
 		const hz = 'bus' in subject && subject.bus === 'program' ? programHz : otherHz;
 		// A slot's worth later, without running after turns that were missed; half a frame early is on time.
-		monitor.dueAt = Math.max(monitor.dueAt + 1000 / hz, now + 1000 / hz - 17);
+		monitor.dueAt = Math.max(monitor.dueAt + 1000 / hz, now + 1000 / hz - HALF_FRAME_MS);
 		const same = planes.width === size.width && planes.height === size.height;
 		const small = same ? planes : compositor.smaller(size).fit(planes, fitted(planes, size));
 		if (canvas.width !== size.width || canvas.height !== size.height) Object.assign(canvas, size);

@@ -1,6 +1,7 @@
 <script lang="ts">
 	/** Takes one more input of a source into the mix. */
 	import {} from 'flowbite-svelte';
+	import { MOST_NAME_LETTERS } from '../../core/show/basics.ts';
 	import { plainChannel } from '../../core/show/mix/mix.ts';
 	import { kindOf } from '../../core/show/sources/source.ts';
 	import { useSession } from '../show/context.ts';
@@ -24,7 +25,7 @@
 		const used = show.setup.channels.filter((channel) => channel.sourceId === sourceId).flatMap(({ inputs }) => inputs);
 		const free = Array.from({ length: 32 }, (_, i) => i).find((i) => !used.includes(i)) ?? 0;
 		const id = newId();
-		const channel = plainChannel(id, sourceId, `${source.name} ${free + 1}`.slice(0, 120), [free]);
+		const channel = plainChannel(id, sourceId, `${source.name} ${free + 1}`.slice(0, MOST_NAME_LETTERS), [free]);
 		// Nobody should be startled by what nobody has listened to yet.
 		if (session.do({ type: 'addChannel', channel: { ...channel, muted: true } })) onadded(id);
 	}

@@ -2,6 +2,7 @@
 	/** Snapshots of the mix: stored as it is now, recalled in the time that is set. */
 	import { Checkbox, Input, Label } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
+	import { MOST_NAME_LETTERS } from '../../core/show/basics.ts';
 	import type { Snapshot } from '../../core/show/mix/mix.ts';
 	import { snapshotOf } from '../../core/show/mix/mix.ts';
 	import { useSession } from '../show/context.ts';
@@ -61,7 +62,7 @@
 			class="min-w-0! flex-1"
 			placeholder={words.talk}
 			aria-label={words.nameNewSnapshot}
-			maxlength={120}
+			maxlength={MOST_NAME_LETTERS}
 			bind:value={name}
 		/>
 		<Button class="min-h-11" onclick={store}>{words.store}</Button>

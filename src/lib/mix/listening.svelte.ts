@@ -11,6 +11,8 @@ import { MAX_CHANNELS, MIX_READINGS } from '../../engine/shared.ts';
 
 /** By what is given up on a busy machine: levels that move cost as much to draw as a small picture. */
 const READ_EVERY_MS = [50, 100, 200, 200];
+/** A timer that comes so much too early still is on time. */
+const EARLY_MS = 25;
 /** Long enough to judge: two of the windows in which hum is looked for. */
 const JUDGE_EVERY_MS = 400;
 const TELL_EVERY_MS = 200;
@@ -63,7 +65,7 @@ export class Listening {
 		this.#show = show;
 		this.#tell = tell;
 		this.#timer = setInterval(() => {
-			if (performance.now() - this.#readAt > READ_EVERY_MS[engine.relief]! - 25) this.#read();
+			if (performance.now() - this.#readAt > READ_EVERY_MS[engine.relief]! - EARLY_MS) this.#read();
 		}, READ_EVERY_MS[0]);
 	}
 

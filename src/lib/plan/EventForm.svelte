@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { Card, Helper, Input, Label, Select } from 'flowbite-svelte';
+	import { MOST_NAME_LETTERS } from '../../core/show/basics.ts';
 	import Button from '../ui/Button.svelte';
 	import Warning from '../ui/Warning.svelte';
 	import { plan as words } from '../words/index.ts';
@@ -27,7 +28,7 @@
 			<Input
 				name="title"
 				required
-				maxlength={120}
+				maxlength={MOST_NAME_LETTERS}
 				value={form?.title ?? ''}
 				class="mt-1"
 				placeholder={words.lanternNight}

@@ -1,6 +1,7 @@
 <script lang="ts">
 	/** A field for a name that is there already. Emptied, it shows the name again: nothing goes without one. */
 	import { Input } from 'flowbite-svelte';
+	import { MOST_NAME_LETTERS } from '../../core/show/basics.ts';
 
 	interface Props {
 		/** Says what is named, for screen readers. */
@@ -12,8 +13,6 @@
 		class?: string;
 	}
 	let { label, value, onchange, list, class: extra = '' }: Props = $props();
-	/** As nameSchema has it. */
-	const MOST_LETTERS = 120;
 
 	function change(field: HTMLInputElement) {
 		const name = field.value.trim();
@@ -26,7 +25,7 @@
 	size="sm"
 	class={extra}
 	aria-label={label}
-	maxlength={MOST_LETTERS}
+	maxlength={MOST_NAME_LETTERS}
 	{list}
 	{value}
 	onchange={({ currentTarget }) => change(currentTarget)}

@@ -7,6 +7,7 @@ import { aacFrame, aacSequenceHeader, avcPicture, avcSequenceHeader } from '../.
 import { metaDataOf } from '../../core/delivery/meta-data.ts';
 import { answerTo, type Challenge } from '../../core/delivery/rtmp/challenge.ts';
 import { RtmpPublishSession, type PublishEvent } from '../../core/delivery/rtmp/client.ts';
+import { RANDOM_BYTES } from '../../core/delivery/rtmp/handshake.ts';
 import type { SendFault } from '../../core/delivery/send-fault.ts';
 import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/uplink.ts';
 import type { DestinationStatus } from '../../core/show/messages.ts';
@@ -113,7 +114,7 @@ export class Connection {
 		socket.on('data', (bytes) => ifCurrent(() => this.#receive(bytes))());
 		const session = new RtmpPublishSession(
 			{ app, tcUrl: formatAddress(this.#address), key, login: user === '' ? undefined : { user, password }, query },
-			randomBytes(1528),
+			randomBytes(RANDOM_BYTES),
 			(bytes) => socket.write(bytes),
 			(event) => this.#take(event),
 		);

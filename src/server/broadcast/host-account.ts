@@ -1,11 +1,15 @@
 /** What a host tells of a stream beside taking it, and what it can be asked to do: docs/host-account.md. */
 import * as v from 'valibot';
+import { MOST_NAME_LETTERS } from '../../core/show/basics.ts';
 import type { Audience } from '../../core/show/messages.ts';
 import type { Details } from '../../core/show/state.ts';
 
 const PATIENCE_MS = 5000;
 /** No host has more than this to say at a time. */
 const MOST_ANSWER_BYTES = 512 * 1024;
+/** More of what a viewer writes, and is called, is not shown. */
+const MOST_MESSAGE_LETTERS = 500;
+const MOST_SENDER_LETTERS = 60;
 
 /** What a viewer has written at the host. */
 export interface HostMessage {
@@ -54,7 +58,7 @@ const placesSchema = v.object({
 	places: v.array(
 		v.object({
 			id: v.pipe(v.string(), v.regex(/^[a-zA-Z0-9_-]{1,64}$/)),
-			name: v.pipe(v.string(), v.minLength(1), v.maxLength(120)),
+			name: v.pipe(v.string(), v.minLength(1), v.maxLength(MOST_NAME_LETTERS)),
 			maxHeight: v.optional(limit, null),
 			maxKbps: v.optional(limit, null),
 		}),
@@ -68,11 +72,11 @@ const messagesSchema = v.object({
 				at: v.number(),
 				from: v.pipe(
 					v.string(),
-					v.transform((text) => text.slice(0, 60)),
+					v.transform((text) => text.slice(0, MOST_SENDER_LETTERS)),
 				),
 				text: v.pipe(
 					v.string(),
-					v.transform((text) => text.slice(0, 500)),
+					v.transform((text) => text.slice(0, MOST_MESSAGE_LETTERS)),
 				),
 			}),
 		),

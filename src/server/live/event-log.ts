@@ -8,6 +8,9 @@ import { figures, logLines } from '../db/schema.ts';
 import { WriteQueue } from './write-queue.ts';
 
 const LONGEST_TEXT = 500;
+/** What was taken before something began is looked for within this time before; what ended with it, within this time after. */
+const BEFORE_MS = 60_000;
+const AFTER_MS = 10_000;
 /** Rows that wait for a database that is gone: seven hours of figures. */
 const MOST_WAITING = 5000;
 
@@ -44,6 +47,11 @@ export class EventLog {
 
 	#entry(at: number) {
 		return { eventId: this.#eventId, entry: randomUUID(), at: Math.round(at) };
+	}
+
+	/** Lines of something that lasted from then to then, with what led to it and what followed at once. */
+	around(from: number, to: number): Promise<LogEntry[]> {
+		return this.between(from - BEFORE_MS, to + AFTER_MS);
 	}
 
 	/** Lines of a time, from the first on. */

@@ -3,11 +3,11 @@ import { randomBytes } from 'node:crypto';
 import net, { type AddressInfo } from 'node:net';
 import { HlsIntake } from '../../core/delivery/hls-intake.ts';
 import { HlsShelf } from '../../core/delivery/hls.ts';
+import { RANDOM_BYTES } from '../../core/delivery/rtmp/handshake.ts';
 import { RtmpIngestSession } from '../../core/delivery/rtmp/server.ts';
 import { log } from '../log.ts';
 
 const APP = 'rehearsal';
-const HANDSHAKE_BYTES = 1528;
 /** Each keeps some 40 s of what it received in memory; the oldest that nobody sends to makes room. */
 const MOST_PLACES = 12;
 const NAME = /^[\w-]{1,80}--[\w-]{1,80}$/;
@@ -68,7 +68,7 @@ export class Rehearsals {
 		let hasEnded = false;
 		this.#sockets.add(socket);
 		const session: RtmpIngestSession = new RtmpIngestSession(
-			randomBytes(HANDSHAKE_BYTES),
+			randomBytes(RANDOM_BYTES),
 			(bytes) => void socket.write(bytes),
 			({ app, key }) => {
 				if (app !== APP || !NAME.test(key))

@@ -4,13 +4,15 @@
 import { concat, ProtocolError } from '../bytes.ts';
 
 export const HANDSHAKE_BYTES = 1536;
+/** Of them random: all but the time and the zeros. */
+export const RANDOM_BYTES = HANDSHAKE_BYTES - 8;
 const VERSION = 3;
 
 /** C0 and C1 (or S0 and S1): the version, a zero time, zeros and 1528 random bytes given by the caller. */
 export function hello(random: Uint8Array): Uint8Array {
 	const bytes = new Uint8Array(1 + HANDSHAKE_BYTES);
 	bytes[0] = VERSION;
-	bytes.set(random.subarray(0, HANDSHAKE_BYTES - 8), 9);
+	bytes.set(random.subarray(0, RANDOM_BYTES), 9);
 	return bytes;
 }
 

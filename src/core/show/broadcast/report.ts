@@ -1,4 +1,5 @@
 /** How a broadcast went: figures measured every few seconds, and their summary. */
+import { ABSOLUTE_GATE } from '../../sound/loudness.ts';
 
 /** Interval between two measurements, milliseconds. */
 export const FIGURES_EVERY_MS = 5000;
@@ -59,7 +60,7 @@ export function loudnessSeries(
 		name: names[of],
 		points: list.map(({ at, loudness }) => {
 			const y = loudness?.[of] ?? -Infinity;
-			return { x: secondsFrom(startedAt, at), y: y > -70 ? y : null };
+			return { x: secondsFrom(startedAt, at), y: y > ABSOLUTE_GATE ? y : null };
 		}),
 	});
 	return [line('shortTerm'), line('integrated')];
@@ -103,6 +104,7 @@ export function summarise(list: readonly FiguresAt[], startedAt: number, endedAt
 			return { name, liveS, meanKbps: liveS > 0 ? kbits / liveS : 0, lostFrames };
 		}),
 		heldS: list.reduce((sum, { held }, i) => sum + (held ? lengthS(i) : 0), 0),
-		loudness: list.findLast(({ loudness }) => loudness && loudness.integrated > -70)?.loudness?.integrated ?? null,
+		loudness:
+			list.findLast(({ loudness }) => loudness && loudness.integrated > ABSOLUTE_GATE)?.loudness?.integrated ?? null,
 	};
 }

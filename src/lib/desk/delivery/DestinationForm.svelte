@@ -2,6 +2,7 @@
 	import { Helper, Input, Label, Modal, Textarea } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
 	import { cleanKey, parseAddress, parsePasted } from '../../../core/delivery/address.ts';
+	import { MOST_NAME_LETTERS } from '../../../core/show/basics.ts';
 	import type { Destination } from '../../../core/show/state.ts';
 	import { newId } from '../../show/new-id.ts';
 	import { askServer } from '../../ui/ask.ts';
@@ -124,7 +125,7 @@
 		</Label>
 		<Label>
 			{words.name}
-			<Input bind:value={name} required maxlength={120} class="mt-1" placeholder={words.ridgeChannel} />
+			<Input bind:value={name} required maxlength={MOST_NAME_LETTERS} class="mt-1" placeholder={words.ridgeChannel} />
 		</Label>
 		<Label>
 			{words.serverAddress}

@@ -2,6 +2,7 @@
 	/** What viewers are told of this event at one host. */
 	import { Helper, Input, Label, Modal, Textarea } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
+	import { MOST_NAME_LETTERS } from '../../../core/show/basics.ts';
 	import type { Destination, Details } from '../../../core/show/delivery/destination.ts';
 	import { askServer } from '../../ui/ask.ts';
 	import Button from '../../ui/Button.svelte';
@@ -48,7 +49,7 @@
 
 <Modal bind:open size="md" title={words.detailsViewersAt(destination.name)}>
 	<form id="details-form" class="grid gap-3" onsubmit={send}>
-		<Label>{words.title}<Input bind:value={title} required maxlength={120} class="mt-1" /></Label>
+		<Label>{words.title}<Input bind:value={title} required maxlength={MOST_NAME_LETTERS} class="mt-1" /></Label>
 		<Label>
 			{words.description}
 			<Textarea bind:value={description} rows={3} maxlength={2000} class="{TEXTAREA} mt-1" />

@@ -8,6 +8,7 @@
 		EyeSlashOutline,
 		TrashBinOutline,
 	} from 'flowbite-svelte-icons';
+	import { MOST_NAME_LETTERS } from '../../../core/show/basics.ts';
 	import { WHOLE } from '../../../core/show/basics.ts';
 	import { CUT, type Layer, type Scene } from '../../../core/show/scenes/scene.ts';
 	import { kindOf } from '../../../core/show/sources/source.ts';
@@ -67,7 +68,7 @@
 	function copy(from: Scene) {
 		const layers = from.layers.map((each) => ({ ...each, id: newId() }));
 		const id = newId();
-		const made = { ...from, id, name: words.copyOf(from.name).slice(0, 120), layers, locked: false };
+		const made = { ...from, id, name: words.copyOf(from.name).slice(0, MOST_NAME_LETTERS), layers, locked: false };
 		if (session.do({ type: 'addScene', scene: made, at: index + 1 })) session.sheet.editScene(id);
 	}
 	function remove(from: Scene) {

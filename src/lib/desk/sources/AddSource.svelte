@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { Checkbox, Modal, Select } from 'flowbite-svelte';
+	import { MOST_NAME_LETTERS } from '../../../core/show/basics.ts';
 	import { WHOLE } from '../../../core/show/basics.ts';
 	import { plainChannel } from '../../../core/show/mix/mix.ts';
 	import type { PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
@@ -113,7 +114,7 @@
 				const response = await fetch(`/api/events/${session.eventId}/files`, { method: 'POST', body });
 				const answer = (await response.json()) as { id?: string; message?: string };
 				if (!answer.id) throw new Error(answer.message ?? words.fileNotStored);
-				const name = file.name.replace(/\.[^.]+$/, '').slice(0, 120) || words.stillName;
+				const name = file.name.replace(/\.[^.]+$/, '').slice(0, MOST_NAME_LETTERS) || words.stillName;
 				add(name, { kind: 'still', fileId: answer.id, fileName: file.name.slice(0, 200) });
 			} catch (error) {
 				problemHere = problemWords(error);

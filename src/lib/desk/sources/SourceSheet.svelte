@@ -3,6 +3,7 @@
 	import { dequal } from 'dequal';
 	import { Input } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
+	import { MOST_NAME_LETTERS } from '../../../core/show/basics.ts';
 	import { batchOf, type SingleCommand } from '../../../core/show/command.ts';
 	import { plainChannel } from '../../../core/show/mix/mix.ts';
 	import { plainScene, wholeLayer } from '../../../core/show/scenes/scene.ts';
@@ -86,7 +87,7 @@
 							<Input
 								size="sm"
 								aria-label={words.nameFraming}
-								maxlength={120}
+								maxlength={MOST_NAME_LETTERS}
 								value={framing.name}
 								onfocus={() => {
 									editing.placing = 'framings';

@@ -1,4 +1,5 @@
 /** The editing of one source: its framings, corrections and patches, and the way back. */
+import { MOST_NAME_LETTERS } from '../../../core/show/basics.ts';
 import type { Box } from '../../../core/show/basics.ts';
 import type { SingleCommand } from '../../../core/show/command.ts';
 import type { PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
@@ -77,7 +78,7 @@ export class SourceEditing {
 		if (!source) return;
 		const framing = {
 			id: newId(),
-			name: `${source.name} ${source.framings.length + 2}`.slice(0, 120),
+			name: `${source.name} ${source.framings.length + 2}`.slice(0, MOST_NAME_LETTERS),
 			crop: { x: 0.25, y: 0.25, width: 0.5, height: 0.5 },
 		};
 		// Not a step to go back: a scene may show it by then.
@@ -96,7 +97,7 @@ export class SourceEditing {
 		if (!source) return;
 		const patch: PrivacyPatch = {
 			id: newId(),
-			name: `${source.name} ${patches.length + 1}`.slice(0, 120),
+			name: `${source.name} ${patches.length + 1}`.slice(0, MOST_NAME_LETTERS),
 			sourceId: source.id,
 			area: { x: 0.3, y: 0.3, width: 0.4, height: 0.4 },
 			style: 'blur',

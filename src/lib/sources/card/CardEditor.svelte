@@ -2,6 +2,7 @@
 	/** What a card says, line by line. */
 	import { Input, Label } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
+	import { MOST_TEXT_LETTERS } from '../../../core/show/basics.ts';
 	import type { Card, CardLine } from '../../../core/show/sources/kinds/card.ts';
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
 	import Button from '../../ui/Button.svelte';
@@ -59,7 +60,7 @@
 				<Input
 					size="sm"
 					aria-label={words.wordsLine(at + 1)}
-					maxlength={600}
+					maxlength={MOST_TEXT_LETTERS}
 					bind:value={() => line.text, (text) => setLine(at, { ...line, text: String(text) })}
 				/>
 			{:else if line.says === 'person' || line.says === 'role'}

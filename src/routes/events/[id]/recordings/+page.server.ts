@@ -12,7 +12,7 @@ export const load: PageServerLoad = async (event) => {
 	const recordings = await Promise.all(
 		rows.map(async ({ id, broadcastId, startedAt, endedAt, file, bytes, kind, name }) => {
 			const until = endedAt ?? Date.now();
-			const entries = await room.log.between(startedAt - 60_000, until);
+			const entries = await room.log.around(startedAt, until);
 			const durationS = (until - startedAt) / 1000;
 			const there = await bivvo.recordings.find(eventId, id);
 			return {

@@ -5,6 +5,9 @@ import { eventOf } from '../../../../answer.ts';
 import { logLine } from '$lib/words/index.ts';
 import type { PageServerLoad } from './$types';
 
+/** What happened so soon after a broadcast belongs to it. */
+const AFTER_END_MS = 5000;
+
 export const load: PageServerLoad = async (event) => {
 	const { params } = event;
 	const room = await eventOf(event);
@@ -16,7 +19,7 @@ export const load: PageServerLoad = async (event) => {
 	const { broadcast } = room.hub.state.live;
 	const known = broadcast?.id === params.broadcast ? broadcast : null;
 	// Of a former broadcast the log tells when it began and ended.
-	const entries = await room.log.between(first.at - 60_000, last.at + 10_000);
+	const entries = await room.log.around(first.at, last.at);
 	const lines = entries.map(logLine);
 	const bounds = lines.filter(({ kind }) => kind === 'broadcast' || kind === 'rehearsal');
 	const beginning = bounds.findLast(({ at }) => at <= first.at);
@@ -32,6 +35,6 @@ export const load: PageServerLoad = async (event) => {
 		endedAt,
 		targetLufs: room.hub.state.setup.mix.master.targetLufs,
 		figures,
-		lines: lines.filter(({ at }) => at >= startedAt && at <= endedAt + 5000),
+		lines: lines.filter(({ at }) => at >= startedAt && at <= endedAt + AFTER_END_MS),
 	};
 };

@@ -10,7 +10,7 @@ export const GET: RequestHandler = async (event) => {
 	const endedAt = found.endedAt ?? Date.now();
 	const room = await eventOf(event);
 	const durationS = (endedAt - found.startedAt) / 1000;
-	const entries = await room.log.between(found.startedAt - 60_000, endedAt);
+	const entries = await room.log.around(found.startedAt, endedAt);
 	const markers = markersOf(entries.map(logLine), found.startedAt, durationS);
 	const name = found.file.replace(/\.mp4$/, '.vtt');
 	return new Response(webVtt(markers, durationS), {

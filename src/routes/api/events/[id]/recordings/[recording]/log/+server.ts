@@ -8,7 +8,7 @@ import type { RequestHandler } from './$types';
 export const GET: RequestHandler = async (event) => {
 	const found = await wantRecording(event.locals.bivvo, event.params);
 	const room = await eventOf(event);
-	const entries = await room.log.between(found.startedAt - 60_000, (found.endedAt ?? Date.now()) + 5000);
+	const entries = await room.log.around(found.startedAt, found.endedAt ?? Date.now());
 	const name = found.file.replace(/\.mp4$/, '.csv');
 	return new Response(asRunCsv(entries.map(logLine)), {
 		headers: { 'Content-Type': 'text/csv; charset=utf-8', 'Content-Disposition': `attachment; filename="${name}"` },
