@@ -8,7 +8,7 @@ import { startDatabase } from '../../command/database.mjs';
 import { freePort } from '../../command/settings.mjs';
 import { endsAt, isOnAir } from '../../src/core/show/state.ts';
 import { openShow } from '../../src/core/show/stored.ts';
-import { commands, events, logLines, setAside } from '../../src/server/db/schema.ts';
+import { commands, events, setAside } from '../../src/server/db/schema.ts';
 import { createEvent } from '../../src/server/events.ts';
 import type { Hub } from '../../src/server/live/hub.ts';
 import { openApp, Page, testFolder, until } from '../support/app.ts';
@@ -225,8 +225,8 @@ describe('what is due', () => {
 		expect(hub.state.live.broadcast!.endedAt).toBeGreaterThanOrEqual(end);
 		expect(hub.state.live.due).toEqual([]);
 		await until('the log', async () => {
-			const lines = await running.app.db.select().from(logLines).where(eq(logLines.eventId, eventId));
-			return lines.some(({ text }) => text === 'Off air');
+			const { log } = await running.app.events.owner(eventId);
+			return (await log.around(end, Date.now())).some(({ said }) => typeof said !== 'string' && said.is === 'offAir');
 		});
 	});
 
