@@ -276,6 +276,36 @@ describe('the picture engine', () => {
 		expect(encoded.map(({ luma }) => luma)).toEqual(Array.from({ length: 14 }, (_, i) => 20 + i));
 	});
 
+	it('is a frame behind for some seconds at the most when the sound’s clock has stood still', async () => {
+		engine.follow(plan([camera('lectern')], 'lectern'));
+		const input = engine.addLive('lectern');
+		engine.startEncoding(output);
+		/** Pictures are numbered by the time at which they are taken, which goes on while the clock of the sound does not. */
+		const taken = () => Math.round((clock - 1000) / FRAME_MS);
+		const take = () => {
+			engine.put(input, new Frame(taken() % 200).asVideoFrame);
+			clock += FRAME_MS;
+		};
+		const step = async () => {
+			take();
+			await engine.advance(engine.frameNumber + 1);
+			return (taken() - 1) % 200;
+		};
+		const behind: number[] = [];
+		const run = async (frames: number) => {
+			for (let i = 0; i < frames; i++) {
+				const newest = await step();
+				behind.push((newest - encoded.at(-1)!.luma + 200) % 200);
+			}
+			return behind.splice(0);
+		};
+		expect(await run(90)).toEqual(Array(90).fill(0));
+		for (let i = 0; i < 45; i++) take();
+		const after = await run(150);
+		expect(Math.max(...after)).toBeLessThanOrEqual(1);
+		expect(after.slice(-15)).toEqual(Array(15).fill(0));
+	});
+
 	it('says when viewers see nothing but black, and when they see something again', async () => {
 		engine.follow(plan([camera('lectern')], 'lectern'));
 		const input = engine.addLive('lectern');

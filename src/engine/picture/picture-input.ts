@@ -31,7 +31,8 @@ export interface PictureInput {
 /** An input whose pictures come from outside, and may fail to. */
 export interface LivePictureInput extends PictureInput {
 	/**
-	 * Takes a frame, which it closes some time. The first one is shown at once, later ones when they are chosen.
+	 * Takes a frame, and closes it when it is not needed any more. The first one is shown at once, later ones when they
+	 * are chosen.
 	 * @param now milliseconds of the clock that `chooseAt` is given
 	 */
 	put(frame: VideoFrame, now: number): void;

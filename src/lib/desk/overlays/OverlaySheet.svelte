@@ -2,8 +2,7 @@
 	/** The list of people, the overlays, and the patches of the program. */
 	import { Checkbox, Input, Textarea } from 'flowbite-svelte';
 	import { ArrowDownOutline, ArrowUpOutline, TrashBinOutline } from 'flowbite-svelte-icons';
-	import { MOST_TEXT_LETTERS } from '../../../core/show/basics.ts';
-	import { WHOLE } from '../../../core/show/basics.ts';
+	import { MOST_TEXT_LETTERS, WHOLE } from '../../../core/show/basics.ts';
 	import type { Overlay, Person } from '../../../core/show/overlays/overlay.ts';
 	import { kindOf } from '../../../core/show/sources/source.ts';
 	import { newId } from '../../show/new-id.ts';

@@ -8,8 +8,7 @@
 		EyeSlashOutline,
 		TrashBinOutline,
 	} from 'flowbite-svelte-icons';
-	import { MOST_NAME_LETTERS } from '../../../core/show/basics.ts';
-	import { WHOLE } from '../../../core/show/basics.ts';
+	import { MOST_NAME_LETTERS, WHOLE } from '../../../core/show/basics.ts';
 	import { CUT, type Layer, type Scene } from '../../../core/show/scenes/scene.ts';
 	import { kindOf } from '../../../core/show/sources/source.ts';
 	import { newId } from '../../show/new-id.ts';
@@ -45,7 +44,7 @@
 		const source = show.setup.sources.find(({ id }) => id === sourceId);
 		return source?.framings.find(({ id }) => id === framingId)?.name ?? source?.name ?? words.gone;
 	};
-	/** An arrangement of more would show nobody any more. */
+	/** With more of them nobody would be recognised. */
 	const MOST_PLACES = 9;
 	/** As many as there are layers and open places, until somebody says otherwise. */
 	let places = $derived(Math.min(MOST_PLACES, Math.max(1, scene.layers.length + editing.places.length)));

@@ -1,7 +1,6 @@
 <script lang="ts">
 	import { Checkbox, Modal, Select } from 'flowbite-svelte';
-	import { MOST_NAME_LETTERS } from '../../../core/show/basics.ts';
-	import { WHOLE } from '../../../core/show/basics.ts';
+	import { MOST_NAME_LETTERS, WHOLE } from '../../../core/show/basics.ts';
 	import { plainChannel } from '../../../core/show/mix/mix.ts';
 	import type { PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
 	import { plainScene, wholeLayer } from '../../../core/show/scenes/scene.ts';
