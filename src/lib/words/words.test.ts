@@ -97,7 +97,7 @@ it('a line of the log is in words, whether people gave them or not', () => {
 	expect(logLine({ at: 7, kind: 'destination', said: lost })).toEqual({
 		at: 7,
 		kind: 'destination',
-		text: 'Ridge Channel: lost, ridge:1935 did not answer within 10 s.',
+		text: 'Ridge Channel: lost. ridge:1935 did not answer within 10 s.',
 	});
 	const texts = ['Chapel wide', { is: 'black' }, { is: 'holding', holds: true }] as const;
 	expect(texts.map((said) => logLine({ at: 7, kind: 'take', said }).text)).toEqual([

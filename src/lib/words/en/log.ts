@@ -24,7 +24,7 @@ function happeningWords(what: Happening): string {
 			return 'Black';
 		case 'destination': {
 			const { name, phase, fault } = what;
-			return `${name}: ${PHASES[phase]}${fault ? `, ${sendFaultWords(fault)}` : ''}`;
+			return `${name}: ${PHASES[phase]}${fault ? `. ${sendFaultWords(fault)}` : ''}`;
 		}
 		case 'rate':
 			return `The picture takes ${what.kbps} of ${what.plannedKbps} kbit/s`;
