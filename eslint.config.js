@@ -26,6 +26,7 @@ export default tseslint.config(
 			'src/core/picture/kernels/assembly',
 			'src/core/picture/kernels/build',
 			'standins/venue/make/scenes.js',
+			'standins/venue/make/clips.js',
 		],
 	},
 	js.configs.recommended,

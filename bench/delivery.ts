@@ -7,6 +7,7 @@ import { Broadcast } from '../src/server/broadcast/broadcast.ts';
 import { makeMaterial, play } from '../tests/support/media.ts';
 import { until } from '../tests/support/app.ts';
 import { row, type Row } from './table.ts';
+import { orderTo } from '../tests/support/order.ts';
 
 const HOSTS = 200;
 const DEAF = 50;
@@ -34,16 +35,9 @@ async function fanOut(folder: string, hosts: ChildProcess, port: number, deaf: n
 	const packets = material.packets.map((packet) =>
 		packet.kind === 'video' ? { ...packet, data: new Uint8Array(bytes).fill(1) } : packet,
 	);
-	const orders = Array.from({ length: HOSTS }, (_, i) => ({
-		id: `${i}`,
-		name: `Host ${i}`,
-		address: `rtmp://127.0.0.1:${port}/${i < deaf ? 'deaf' : 'hears'}`,
-		key: 'key',
-		userName: '',
-		password: '',
-		accountUrl: null,
-		token: '',
-	}));
+	const orders = Array.from({ length: HOSTS }, (_, i) =>
+		orderTo(`rtmp://127.0.0.1:${port}/${i < deaf ? 'deaf' : 'hears'}`, 'key', { id: `${i}`, name: `Host ${i}` }),
+	);
 	const broadcast = new Broadcast({
 		id: 'bench',
 		renditions: [{ kbps: KBPS, orders }],

@@ -1,34 +1,27 @@
 import path from 'node:path';
-import { chromium, type Browser } from '@playwright/test';
-import { CHROMIUM } from '../playwright.config.ts';
+import type { Browser } from '@playwright/test';
 import type { Command } from '../src/core/show/command.ts';
 import { CUT, plainScene, wholeLayer } from '../src/core/show/scenes/scene.ts';
+import { plainCard } from '../src/core/show/sources/kinds/card.ts';
 import { plainSource } from '../src/core/show/sources/source.ts';
 import type { Health } from '../src/server/bivvo.ts';
 import { Page as HubPage, until } from '../tests/support/app.ts';
-import { startDemo, type Demo } from '../tests/support/demo.ts';
+import type { Demo } from '../tests/support/demo.ts';
 import { processorSeconds } from './cores.ts';
-import { EVENT, pidOf, prepare, shareOfDue } from './event.ts';
+import { EVENT, pidOf, prepare, shareOfDue, withDemo } from './event.ts';
 import { Receiver } from './receiver.ts';
 import { row, type Row } from './table.ts';
 
 const MEASURED_S = 40;
 const FADE_EVERY_MS = 5000;
 
-/** An evening's heaviest picture: four cameras, three layers with a key, overlays on, fades, the wall. */
+/** An evening's heaviest picture: four cameras, three layers with a key and a clip, overlays on, fades, the wall. */
 export async function benchEvening(): Promise<Row[]> {
 	return [...(await measured(30)), ...(await measured(60))];
 }
 
 async function measured(fps: 30 | 60): Promise<Row[]> {
-	const demo = await startDemo();
-	const browser = await chromium.launch(CHROMIUM);
-	try {
-		return await run(demo, browser, fps);
-	} finally {
-		await browser.close();
-		await demo.close();
-	}
+	return withDemo((demo, browser) => run(demo, browser, fps));
 }
 
 /** What the event has beyond the demo's: a fourth camera, a logo, and two scenes of three layers. */
@@ -42,7 +35,12 @@ const MORE: Command[] = [
 		type: 'addSource',
 		source: plainSource('mark', 'Mark', {
 			kind: 'card',
-			card: { layout: 'centred', lines: [{ says: 'text', text: 'HFHA' }], paper: '#f0a830', ink: '#12161c' },
+			card: plainCard({
+				dress: 'own',
+				lines: [{ says: 'text', text: 'HFHA' }],
+				paper: '#f0a830',
+				ink: '#12161c',
+			}),
 		}),
 	},
 	{
@@ -68,7 +66,8 @@ const MORE: Command[] = [
 				box: { x: 0, y: 0.3, width: 0.7, height: 0.7 },
 				key: { by: 'colour', colour: '#3a3026', tolerance: 0.12, softness: 0.1, spill: 0.2 },
 			},
-			{ ...wholeLayer('corner', 'gallery'), box: { x: 0.68, y: 0.5, width: 0.28, height: 0.28 } },
+			// The film of the evening plays in a corner.
+			{ ...wholeLayer('corner', 'season-on-the-fell'), box: { x: 0.68, y: 0.5, width: 0.28, height: 0.28 } },
 		]),
 	})),
 ];
@@ -110,7 +109,7 @@ async function run(demo: Demo, browser: Browser, fps: 30 | 60): Promise<Row[]> {
 	await receiver.close();
 	// What is asked of 1080p30; 1080p60 is only told.
 	const limits = (limit: Row['limit']) => (fps === 30 ? { limit } : {});
-	const what = `1080p${fps}, three layers with a key and overlays`;
+	const what = `1080p${fps}, three layers with a key, a clip and overlays`;
 	return [
 		row(`${what}: frames received of frames due`, shareOfDue(received, fps), '%', limits({ least: 99.9 })),
 		row('the same: browser and server', browserCores + serverCores, 'cores', limits({ most: 1.5 })),

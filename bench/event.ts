@@ -1,14 +1,27 @@
 /** The demo event as the benches use it: sent to their own receiver, watched from outside. */
-import type { Browser } from '@playwright/test';
+import { chromium, type Browser } from '@playwright/test';
+import { CHROMIUM } from '../playwright.config.ts';
 import type { Command } from '../src/core/show/command.ts';
 import { batchOf } from '../src/core/show/command.ts';
 import { plainChannel } from '../src/core/show/mix/mix.ts';
 import { plainScene, wholeLayer } from '../src/core/show/scenes/scene.ts';
 import { plainSource } from '../src/core/show/sources/source.ts';
-import type { Demo } from '../tests/support/demo.ts';
+import { startDemo, type Demo } from '../tests/support/demo.ts';
 import type { Receiver } from './receiver.ts';
 
 export const EVENT = 'lantern-night';
+
+/** A demo of its own, and a browser, for as long as something is measured with them. */
+export async function withDemo<T>(measure: (demo: Demo, browser: Browser) => Promise<T>): Promise<T> {
+	const demo = await startDemo();
+	const browser = await chromium.launch(CHROMIUM);
+	try {
+		return await measure(demo, browser);
+	} finally {
+		await browser.close();
+		await demo.close();
+	}
+}
 
 /** The demo event, sent to the bench's own host only, with the flash-and-click source added. */
 export async function prepare(

@@ -1,7 +1,9 @@
 /** ./bivvo bench [NAME] [--json FILE] */
 import { parseArgs } from 'node:util';
 import { processorTicks, stolenShare } from './cores.ts';
+import { benchClip } from './clip.ts';
 import { benchDelivery } from './delivery.ts';
+import { benchDrift } from './drift.ts';
 import { benchEvening } from './evening.ts';
 import { benchPicture } from './picture.ts';
 import { benchSlice } from './slice.ts';
@@ -13,6 +15,14 @@ const BENCHES: Record<string, { about: string; run: () => Promise<Row[]> }> = {
 	picture: {
 		about: 'Milliseconds a frame of each picture kernel, against FFmpeg filters on one thread',
 		run: benchPicture,
+	},
+	clip: {
+		about: 'A 1080p30 clip in the program, against the browser decoding it alone (about 4 minutes)',
+		run: benchClip,
+	},
+	drift: {
+		about: 'Sound against picture of a clip that plays for an hour (BIVVO_DRIFT_MINUTES)',
+		run: benchDrift,
 	},
 	evening: {
 		about: 'An evening’s heaviest picture at 1080p30 and 60: frames and cores (about 4 minutes)',

@@ -1,21 +1,19 @@
 import path from 'node:path';
-import { chromium, type Browser, type Page } from '@playwright/test';
-import { CHROMIUM } from '../playwright.config.ts';
+import type { Browser, Page } from '@playwright/test';
 import { CUT } from '../src/core/show/scenes/scene.ts';
 import { GROUPS } from '../src/core/show/mix/mix.ts';
 import type { Command } from '../src/core/show/command.ts';
 import { Page as HubPage, until } from '../tests/support/app.ts';
-import { startDemo, type Demo } from '../tests/support/demo.ts';
-import { difference, frames, sound } from '../tests/support/see.ts';
+import type { Demo } from '../tests/support/demo.ts';
+import { difference, frames } from '../tests/support/see.ts';
 import { processorSeconds } from './cores.ts';
-import { EVENT, pidOf, prepare, shareOfDue } from './event.ts';
+import { EVENT, pidOf, prepare, shareOfDue, withDemo } from './event.ts';
+import { lipSync } from './lip-sync.ts';
 import { Receiver } from './receiver.ts';
 import { median, row, type Row } from './table.ts';
 
 const MEASURED_S = 60;
 const PRESSES = 16;
-/** Flashes at the start lie within this time of the first one. */
-const FLASHES_S = 20;
 /** A cut between two cameras changes the small picture by more than this; their own movement by far less. */
 const CUT_DIFFERENCE = 5;
 
@@ -27,14 +25,7 @@ export async function benchSlice(): Promise<Row[]> {
 }
 
 async function measure(lines: 720 | 1080, seconds: number): Promise<Row[]> {
-	const demo = await startDemo();
-	const browser = await chromium.launch(CHROMIUM);
-	try {
-		return await run(demo, browser, lines, seconds);
-	} finally {
-		await browser.close();
-		await demo.close();
-	}
+	return withDemo((demo, browser) => run(demo, browser, lines, seconds));
 }
 
 async function run(demo: Demo, browser: Browser, lines: 720 | 1080, seconds: number): Promise<Row[]> {
@@ -234,33 +225,6 @@ function followPresses(
 	}
 	if (result.encodedMs.length === 0) throw new Error(`None of ${pressed.length} cuts was found`);
 	return result;
-}
-
-/** How much later the click is than the flash, in milliseconds: the first and the last pair of the stream. */
-async function lipSync(
-	file: string,
-	seen: Awaited<ReturnType<typeof frames>>,
-): Promise<{ first: number; last: number; worst: number; count: number }> {
-	const mean = (luma: Uint8Array) => luma.reduce((sum, value) => sum + value, 0) / luma.length;
-	const light = seen.map(({ luma }) => mean(luma));
-	const flashes = seen.filter((_, i) => i > 0 && light[i]! > 200 && light[i - 1]! < 80).map(({ time }) => time);
-	const { startsAt, samples } = await sound(file);
-	const pairs = flashes.flatMap((flash) => {
-		// The first sample of the click within a quarter second around the flash.
-		const from = Math.round((flash - 0.25 - startsAt) * 48_000);
-		if (from < 0) return [];
-		const at = samples.subarray(from, from + 24_000).findIndex((sample) => Math.abs(sample) > 0.15);
-		return at < 0 ? [] : [{ time: flash, ms: ((from + at) / 48_000 + startsAt - flash) * 1000 }];
-	});
-	if (pairs.length < 4) throw new Error(`Only ${pairs.length} flashes with a click were found`);
-	const offsets = pairs.map(({ ms }) => ms);
-	const isStart = ({ time }: { time: number }) => time < pairs[0]!.time + FLASHES_S;
-	return {
-		first: median(pairs.filter(isStart).map(({ ms }) => ms)),
-		last: median(pairs.filter((pair) => !isStart(pair)).map(({ ms }) => ms)),
-		worst: Math.max(...offsets.map(Math.abs)),
-		count: offsets.length,
-	};
 }
 
 /**

@@ -7,13 +7,19 @@ import { lockFolder, needFolder, needFreePort, putAside, settings } from './sett
 
 const USAGE = `Usage: ./bivvo COMMAND
 
-  demo [--fresh]     the demo event with simulated cameras, console and host; --fresh starts over and puts the former data aside
+  demo [--fresh] [--minutes-to-start N]
+                     the demo event with simulated cameras, console and host; --fresh starts over and puts the former
+                     data aside; with --minutes-to-start its evening begins in so many minutes
   start              Bivvo without demo data; DATABASE_URL for a database of your own
+  owner-reset        makes a link with which somebody becomes an owner, when nobody can sign in any more
   test               all checks and tests
   bench [NAME]       measure; without a name, list what can be measured
+  fuzz [MINUTES]     send rubbish to a demo that runs, and say what came of it
   shots              make the pictures in docs/screenshots from the demo
 
 Ports and folders: BIVVO_PORT, BIVVO_DATA, BIVVO_DB_PORT, BIVVO_STANDIN_RTMP_PORT, BIVVO_STANDIN_HTTP_PORT.`;
+
+const SCRIPTS = { bench: 'bench/main.ts', fuzz: 'tests/support/fuzz-main.ts', shots: 'command/shots.ts' };
 
 /** Things to be stopped at the end, last started first. */
 const running = /** @type {{ stop: () => Promise<void> }[]} */ ([]);
@@ -24,11 +30,11 @@ async function stopAll() {
 
 /**
  * Starts database, stand-ins and server, and waits for Ctrl-C.
- * @param {{ demo: boolean, fresh: boolean }} options
+ * @param {{ demo: boolean, fresh: boolean, minutesToStart?: number }} options
  */
-async function serve({ demo, fresh }) {
+async function serve({ demo, fresh, minutesToStart }) {
 	const { host, port, databasePort, standInRtmpPort, standInHttpPort, data, databaseUrl } = settings();
-	await need(databaseUrl ? [] : ['mariadb']);
+	await need(databaseUrl ? [] : ['mariadb', 'mariadbClient']);
 	await needFreePort(port, 'BIVVO_PORT', host);
 	if (fresh) {
 		// Whoever uses it would go on writing to it.
@@ -48,6 +54,8 @@ async function serve({ demo, fresh }) {
 		url = database.url;
 	}
 	const { startServer, startStandInHost } = await import('./processes.mjs');
+	const { fingerprintOf, tlsFor, whoReaches } = await import('./tls.mjs');
+	const tls = await tlsFor({ host, data });
 	const parts = [];
 	if (demo) {
 		step('Starting the stand-in host');
@@ -64,6 +72,8 @@ async function serve({ demo, fresh }) {
 		data,
 		databaseUrl: url,
 		demo,
+		minutesToStart,
+		secure: tls !== null,
 		...(demo ? { standInRtmpPort, lineTest: `http://127.0.0.1:${standInHttpPort}/line` } : {}),
 	});
 	running.push(server);
@@ -74,6 +84,11 @@ async function serve({ demo, fresh }) {
 		console.log(`  Lantern Night's desk:    ${server.url}/events/lantern-night`);
 		console.log(`  What the host receives:  http://127.0.0.1:${standInHttpPort}/`);
 	}
+	console.log(whoReaches({ host, port, tls, proxy: process.env.BIVVO_TRUST_PROXY }));
+	if (tls?.isOwn)
+		console.log(
+			`Browsers ask once whether to trust it: its certificate is its own. Fingerprint: ${fingerprintOf(tls.cert)}`,
+		);
 	console.log('Ctrl-C stops everything.\n');
 
 	const signal = new Promise((resolve) => {
@@ -87,24 +102,61 @@ async function serve({ demo, fresh }) {
 	step('Stopping');
 }
 
+/** Prints a link that makes an owner. The server must be stopped: its data are taken for that time. */
+async function resetOwner() {
+	const { host, port, databasePort, data, databaseUrl } = settings();
+	await need(databaseUrl ? [] : ['mariadb', 'mariadbClient']);
+	needFolder(data);
+	running.push(lockFolder(data));
+	let url = databaseUrl;
+	if (!url) {
+		const { startDatabase } = await import('./database.mjs');
+		const database = await startDatabase(path.join(data, 'database'), databasePort);
+		running.push(database);
+		url = database.url;
+	}
+	const { inviteOwner } = await import('./owner-reset.mjs');
+	const secret = await inviteOwner(url);
+	const { isLoopback, tlsFor } = await import('./tls.mjs');
+	const scheme = (await tlsFor({ host, data })) ? 'https' : 'http';
+	const name = isLoopback(host) ? host : '127.0.0.1';
+	console.log(`Start Bivvo within an hour, and open this address once: ${scheme}://${name}:${port}/join#${secret}`);
+}
+
+/**
+ * Minutes until the demo's evening begins.
+ * @param {string[]} args
+ */
+function minutesOf(args) {
+	const at = args.indexOf('--minutes-to-start');
+	if (at < 0) return undefined;
+	const minutes = Number(args[at + 1]);
+	if (!(minutes >= 0.5 && minutes <= 600))
+		throw new Problem('--minutes-to-start takes a number of minutes from 0.5 to 600, such as --minutes-to-start 3.');
+	return minutes;
+}
+
 async function main() {
 	const [command, ...args] = process.argv.slice(2);
 	switch (command) {
 		case 'demo':
-			return serve({ demo: true, fresh: args.includes('--fresh') });
+			return serve({ demo: true, fresh: args.includes('--fresh'), minutesToStart: minutesOf(args) });
 		case 'start':
 			return serve({ demo: false, fresh: false });
+		case 'owner-reset':
+			return resetOwner();
 		case 'test': {
-			await need(['mariadb', 'chromium', 'ffmpeg'], { toWork: true });
+			await need(['mariadb', 'mariadbClient', 'chromium', 'ffmpeg', 'nginx'], { toWork: true });
 			const { runTests } = await import('./test.mjs');
 			process.exitCode = await runTests();
 			return;
 		}
 		case 'bench':
+		case 'fuzz':
 		case 'shots': {
-			await need(['mariadb', 'chromium', 'ffmpeg'], { toWork: true });
+			await need(['mariadb', 'mariadbClient', 'chromium', 'ffmpeg'], { toWork: true });
 			const { runScript } = await import('./script.mjs');
-			process.exitCode = await runScript(command === 'bench' ? 'bench/main.ts' : 'command/shots.ts', args);
+			process.exitCode = await runScript(SCRIPTS[command], args);
 			return;
 		}
 		default:
@@ -113,6 +165,8 @@ async function main() {
 	}
 }
 
+// What is made is for this user alone: keys, recordings, the database.
+process.umask(0o077);
 try {
 	await main();
 } catch (error) {

@@ -8,16 +8,19 @@ import { root } from './settings.mjs';
 
 /** Debian packages by the program that shows they are there. */
 const PACKAGES = {
-	mariadb: { program: '/usr/sbin/mariadbd', name: 'mariadb-server' },
+	// The client makes and asks it; neither package starts a service.
+	mariadb: { program: '/usr/sbin/mariadbd', name: 'mariadb-server-core' },
+	mariadbClient: { program: '/usr/bin/mariadb', name: 'mariadb-client-core' },
+	nginx: { program: '/usr/sbin/nginx', name: 'nginx-light' },
 	chromium: { program: '/usr/bin/chromium', name: 'chromium' },
 	ffmpeg: { program: '/usr/bin/ffmpeg', name: 'ffmpeg' },
 };
 
 /**
  * Installs just what the lock file says and leaves it as it is. Not `npm ci`: that refuses a lock file made where
- * the registry does not carry other systems' optional binaries.
+ * the registry does not carry other systems' optional binaries. No package needs a script of its own.
  */
-const LOCKED_INSTALL = ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'];
+const LOCKED_INSTALL = ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error', '--ignore-scripts'];
 
 /**
  * Debian's packages come while npm's are installed and all is built.

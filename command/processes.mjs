@@ -1,18 +1,22 @@
 /** Bivvo's own processes: the server and the stand-in host. */
 import { fork } from 'node:child_process';
+import http from 'node:http';
+import https from 'node:https';
 import path from 'node:path';
 import { Problem } from './say.mjs';
 import { root } from './settings.mjs';
 
 const READY_MS = 30_000;
+/** Letters of what a quiet process says. */
+const MOST_SAID = 100_000;
 
 /**
- * @typedef {{ pid: number, gone: Promise<number | null>, kill: (signal?: NodeJS.Signals) => void, stop: () => Promise<void> }} Running
+ * @typedef {{ pid: number, gone: Promise<number | null>, kill: (signal?: NodeJS.Signals) => void, stop: () => Promise<void>, said: () => string }} Running
  */
 
 /**
  * Starts the server and waits until it answers.
- * @param {{ host: string, port: number, data: string, databaseUrl: string, standInRtmpPort?: number, lineTest?: string, demo?: boolean, quiet?: boolean }} options
+ * @param {{ host: string, port: number, data: string, databaseUrl: string, standInRtmpPort?: number, lineTest?: string, demo?: boolean, minutesToStart?: number, quiet?: boolean, secure?: boolean, env?: Record<string, string> }} options
  * @returns {Promise<Running & { url: string }>}
  */
 export async function startServer({
@@ -23,7 +27,10 @@ export async function startServer({
 	standInRtmpPort,
 	lineTest,
 	demo = false,
+	minutesToStart,
 	quiet = false,
+	secure = false,
+	env = {},
 }) {
 	const running = start('command/serve.mjs', [], quiet, {
 		BIVVO_HOST: host,
@@ -31,11 +38,15 @@ export async function startServer({
 		BIVVO_DATA: data,
 		BIVVO_MIGRATIONS: path.join(root, 'src/server/db/migrations'),
 		BIVVO_DEMO: demo ? '1' : '0',
+		BIVVO_STANDIN_CLIPS: path.join(root, 'standins/venue/media'),
+		...(minutesToStart === undefined ? {} : { BIVVO_MINUTES_TO_START: String(minutesToStart) }),
 		DATABASE_URL: databaseUrl,
 		...(lineTest ? { BIVVO_LINE_TEST: lineTest } : {}),
 		...(standInRtmpPort ? { BIVVO_STANDIN_RTMP_PORT: String(standInRtmpPort) } : {}),
+		...env,
 	});
-	const url = `http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`;
+	const scheme = secure ? 'https' : 'http';
+	const url = `${scheme}://${host === '0.0.0.0' || host === '::' ? '127.0.0.1' : host}:${port}`;
 	await answers(`${url}/health`, running, 'The server');
 	return { ...running, url };
 }
@@ -69,14 +80,18 @@ function start(file, execArgv, quiet, env) {
 		execArgv,
 		// Its own process group: Ctrl-C comes to the command first, which ends things in order.
 		detached: true,
-		stdio: ['ignore', quiet ? 'ignore' : 'inherit', 'inherit', 'ipc'],
+		stdio: ['ignore', quiet ? 'pipe' : 'inherit', 'inherit', 'ipc'],
 		env: { ...process.env, ...env },
 	});
+	// The first of what it says is kept; the rest is only read, so that it is not held up.
+	let said = '';
+	child.stdout?.on('data', (text) => (said = (said + text).slice(0, MOST_SAID)));
 	/** @type {Promise<number | null>} */
 	const gone = new Promise((resolve) => child.once('exit', resolve));
 	return {
 		pid: /** @type {number} */ (child.pid),
 		gone,
+		said: () => said,
 		kill: (signal = 'SIGTERM') => void child.kill(signal),
 		async stop() {
 			child.kill('SIGTERM');
@@ -97,13 +112,24 @@ async function answers(url, running, what) {
 	void running.gone.then(() => (gone = true));
 	const deadline = Date.now() + READY_MS;
 	for (;;) {
-		const ok = await fetch(url).then(
-			(response) => response.ok,
-			() => false,
-		);
-		if (ok) return;
+		if (await isOk(url)) return;
 		if (gone) throw new Problem(`${what} stopped while starting; the line above says why.`);
 		if (Date.now() > deadline) throw new Problem(`${what} did not answer at ${url} within ${READY_MS / 1000} s.`);
 		await new Promise((resolve) => setTimeout(resolve, 100));
 	}
+}
+
+/**
+ * Whether something answers well. Its certificate may be its own: it is asked on this machine.
+ * @param {string} url
+ * @returns {Promise<boolean>}
+ */
+function isOk(url) {
+	return new Promise((resolve) => {
+		const request = (url.startsWith('https:') ? https : http).get(url, { rejectUnauthorized: false }, (response) => {
+			response.resume();
+			resolve(response.statusCode === 200);
+		});
+		request.on('error', () => resolve(false));
+	});
 }

@@ -1,20 +1,32 @@
-/** The server's process: HTTP, the headers that isolate pages, and WebSockets. */
+/** The server's process: HTTP behind the door, and WebSockets. */
 import http from 'node:http';
+import https from 'node:https';
+import path from 'node:path';
 import process from 'node:process';
+import { fingerprintOf, tlsFor } from './tls.mjs';
 
 const host = process.env.BIVVO_HOST ?? '127.0.0.1';
 const port = Number(process.env.BIVVO_PORT ?? 5310);
-// Behind a proxy with TLS the proxy says so; on its own this server speaks plain HTTP.
-process.env.PROTOCOL_HEADER ??= 'x-forwarded-proto';
+// Set by the server's own door for each request, from what it has checked; never taken from outside.
+process.env.PROTOCOL_HEADER = 'x-forwarded-proto';
+// What a request may bring is decided there as well: a clip is larger than anything else.
+process.env.BODY_SIZE_LIMIT = 'Infinity';
+/** Headers come within this time, and a connection on which nothing moves is closed after that. */
+const HEADERS_MS = 20_000;
+const IDLE_MS = 120_000;
 
-// What a request may bring is decided in src/hooks.server.ts: a clip is larger than anything else.
-process.env.BODY_SIZE_LIMIT ??= 'Infinity';
-
-/** @param {string} sentence */
+/**
+ * @param {string} sentence
+ * @returns {never}
+ */
 function fail(sentence) {
 	console.error(sentence);
 	process.exit(1);
 }
+
+const tls = await tlsFor({ host, data: path.resolve(process.env.BIVVO_DATA ?? './data') }).catch((error) =>
+	fail(error.message),
+);
 
 const built = '../build/handler.js';
 /** @type {{ handler: import('node:http').RequestListener }} */
@@ -22,16 +34,20 @@ const { handler } = await import(built).catch((error) => fail(error.message));
 const bivvo = globalThis.bivvo;
 if (!bivvo) throw new Error('The build has no server in it');
 
-const server = http.createServer((request, response) => {
-	request.headers['x-forwarded-proto'] ??= 'http';
-	response.setHeader('Cross-Origin-Opener-Policy', 'same-origin');
-	response.setHeader('Cross-Origin-Embedder-Policy', 'require-corp');
-	response.setHeader('Cross-Origin-Resource-Policy', 'same-origin');
-	handler(request, response);
-});
+// An upload may take hours, so a whole request has no time of its own.
+const times = { headersTimeout: HEADERS_MS, requestTimeout: 0 };
+const listener = bivvo.access.listener(handler);
+if (tls?.isOwn) bivvo.access.ownCertificate = fingerprintOf(tls.cert);
+const { cert, key } = tls ?? {};
+const server = tls ? https.createServer({ ...times, cert, key }, listener) : http.createServer(times, listener);
+server.timeout = IDLE_MS;
 server.on('upgrade', (request, socket, head) => bivvo.upgrade(request, socket, head));
 server.on('error', (error) => fail(`The server cannot listen on ${host}:${port} (${error.message}).`));
 server.listen(port, host);
+
+// The last nets: what nobody has caught is written down, and what hosts are sent goes on.
+process.on('uncaughtException', (error) => bivvo.onFault(error));
+process.on('unhandledRejection', (error) => bivvo.onFault(error));
 
 let closing = false;
 async function close() {

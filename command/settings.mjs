@@ -26,7 +26,7 @@ export function settings(env = process.env) {
 	return {
 		host: env.BIVVO_HOST ?? '127.0.0.1',
 		port: port('BIVVO_PORT', 5310, env),
-		databasePort: port('BIVVO_DB_PORT', 5312, env),
+		databasePort: env.BIVVO_DB_PORT === undefined ? null : port('BIVVO_DB_PORT', 0, env),
 		standInRtmpPort: port('BIVVO_STANDIN_RTMP_PORT', 19350, env),
 		standInHttpPort: port('BIVVO_STANDIN_HTTP_PORT', 5311, env),
 		data: path.resolve(root, env.BIVVO_DATA ?? 'data'),

@@ -23,7 +23,7 @@ describe('starting where it cannot', () => {
 
 	it('refuses a port that is none', () => {
 		expect(() => settings({ BIVVO_DB_PORT: 'many' })).toThrow('BIVVO_DB_PORT is many, which is no port');
-		expect(settings({ BIVVO_PORT: '6000' })).toMatchObject({ port: 6000, databasePort: 5312 });
+		expect(settings({ BIVVO_PORT: '6000' })).toMatchObject({ port: 6000, databasePort: null });
 	});
 });
 

@@ -3,7 +3,7 @@ import path from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { CHROMIUM } from '../playwright.config.ts';
 import { until } from '../tests/support/app.ts';
-import { startDemo } from '../tests/support/demo.ts';
+import { showSetUp, startDemo } from '../tests/support/demo.ts';
 
 const folder = path.resolve('docs/screenshots');
 const demo = await startDemo();
@@ -22,10 +22,25 @@ try {
 	desk.on('dialog', (dialog) => void dialog.accept());
 	await desk.goto(demo.url);
 	await shot(desk, 'home');
+	await desk.goto(`${demo.url}/media`);
+	await desk.locator('[data-media]').filter({ hasText: 'LUFS' }).nth(2).waitFor();
+	await shot(desk, 'media');
+	await desk.goto(`${demo.url}/events/lantern-night/prepare`);
+	await desk.locator('[data-source="choir-left"]').getByText('1280 × 720').waitFor();
+	await desk.waitForTimeout(2000);
+	await shot(desk, 'prepare');
+	await desk.getByRole('button', { name: 'Dry run' }).click();
+	for (let i = 0; i < 3; i++) await desk.getByRole('button', { name: 'Step on' }).click();
+	await desk.waitForTimeout(500);
+	await shot(desk, 'dry-run');
+	await showSetUp(desk);
 	await desk.goto(`${demo.url}/events/lantern-night`);
 	await desk.locator('[data-source="choir-left"]').getByText('1280 × 720').waitFor();
 	await desk.waitForTimeout(2000);
+	const left = (name: string) => desk.getByRole('button', { name, exact: true }).click();
+	await left('Run sheet');
 	await shot(desk, 'desk-off-air');
+	await left('Sources, destinations');
 
 	await desk.getByRole('button', { name: 'Change Valley Relay' }).click();
 	await shot(desk, 'destination');
@@ -45,9 +60,11 @@ try {
 	await shot(desk, 'source');
 	await desk.getByRole('button', { name: /^Remove the patch/ }).click();
 	await desk.getByRole('button', { name: 'Done' }).click();
-	await desk.getByRole('button', { name: 'Starting soon', exact: true }).click();
-	await desk.waitForTimeout(1000);
-	await shot(desk, 'card');
+	await desk.getByRole('button', { name: 'Season on the fell', exact: true }).click();
+	await desk.getByRole('button', { name: 'Play', exact: true }).click();
+	await desk.waitForTimeout(6000);
+	await shot(desk, 'clip');
+	await desk.getByRole('button', { name: 'From the start' }).click();
 	await desk.getByRole('button', { name: 'Done' }).click();
 	await desk.getByRole('button', { name: 'Names and overlays…' }).click();
 	await desk.keyboard.press('l');
@@ -60,21 +77,6 @@ try {
 
 	await desk.getByRole('checkbox', { name: 'Send to Valley Relay' }).check();
 	await desk.getByRole('button', { name: 'How it is sent…' }).click();
-	await desk.getByRole('button', { name: 'Measure the line' }).click();
-	await desk.getByText('half of it').waitFor();
-	await shot(desk, 'line');
-	await desk.getByRole('button', { name: 'Done' }).click();
-	await desk.getByRole('button', { name: 'Go on air' }).click();
-	await desk.waitForTimeout(300);
-	await shot(desk, 'go-on-air');
-	await desk.getByRole('button', { name: 'Rehearse instead' }).click();
-	await desk.waitForTimeout(8000);
-	await shot(desk, 'rehearsal');
-	await desk.getByRole('button', { name: 'End the rehearsal' }).click();
-	await desk.getByRole('dialog').getByRole('button', { name: 'End the rehearsal' }).click();
-	await desk.getByText('Off air').waitFor();
-
-	await desk.getByRole('button', { name: 'How it is sent…' }).click();
 	await desk.getByText('Also recorded separately').click();
 	for (const name of ['Lectern', 'Choir left', 'Lectern mic'])
 		await desk.getByLabel('How it is sent', { exact: true }).getByLabel(name, { exact: true }).check();
@@ -82,11 +84,21 @@ try {
 	await desk.getByRole('button', { name: 'Go on air' }).click();
 	await desk.getByRole('dialog').getByRole('button', { name: 'Go on air' }).click();
 	await desk.waitForTimeout(6000);
-	await desk.keyboard.press('Shift+Digit3');
-	await desk.waitForTimeout(5000);
-	await desk.keyboard.press('l');
-	await desk.waitForTimeout(1000);
+	await left('Run sheet');
+	await desk.getByRole('button', { name: 'Do “Welcome” next' }).click();
+	await desk.waitForTimeout(1500);
+	await desk.keyboard.press('Space');
+	await desk.waitForTimeout(7000);
 	await shot(desk, 'desk-on-air');
+
+	const phone = await browser.newPage({ viewport: { width: 390, height: 844 } });
+	await phone.goto(`${demo.url}/events/lantern-night/sheet`);
+	await phone.getByRole('button', { name: 'This is my line: Talk with Cold Tarn' }).click();
+	await phone.evaluate(() => window.scrollTo(0, 0));
+	await phone.waitForTimeout(1000);
+	await shot(phone, 'sheet');
+	await phone.close();
+	await desk.waitForTimeout(6000);
 
 	const mixer = await context.newPage();
 	await mixer.goto(`${demo.url}/events/lantern-night/mix`);
@@ -102,9 +114,6 @@ try {
 	await viewer.getByText('Live now.').waitFor();
 	await viewer.waitForTimeout(6000);
 	await shot(viewer, 'watch');
-	await viewer.goto(demo.hostUrl);
-	await viewer.waitForTimeout(1500);
-	await shot(viewer, 'host-console');
 	await viewer.close();
 
 	await demo.killHost();
@@ -120,7 +129,7 @@ try {
 	await desk.goto(`${demo.url}/events/lantern-night/recordings`);
 	await desk.locator('[data-overview="read"]').waitFor();
 	await desk
-		.getByRole('button', { name: /Choir left/ })
+		.getByRole('button', { name: /Lectern/ })
 		.first()
 		.click();
 	await desk.waitForTimeout(1500);

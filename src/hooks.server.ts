@@ -1,5 +1,9 @@
-import { json } from '@sveltejs/kit';
-import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
+import { json, redirect } from '@sveltejs/kit';
+import type { Handle, HandleServerError, RequestEvent, ServerInit } from '@sveltejs/kit';
+import { mayUse, ROUTE_RULES, whoMay, type Method } from '$core/access/policy.ts';
+import { roleAnywhere, roleOf } from '$core/access/roles.ts';
+import { refusalWords } from '$lib/words/index.ts';
+import { ADMITTED_HEADER } from '$server/access/access.ts';
 import { openBivvo } from '$server/app.ts';
 import { configFromEnvironment } from '$server/config.ts';
 import { log } from '$server/log.ts';
@@ -9,25 +13,32 @@ export const init: ServerInit = async () => {
 	if (process.env.BIVVO_DEMO === '1') await globalThis.bivvo.seedDemo();
 };
 
-/** A photograph is larger than what pages otherwise send; its route has a limit of its own. */
-const MOST_BODY_BYTES = 32e6;
-/** Its body is written to a file as it comes, up to a limit of its own. */
-const TAKES_CLIPS = /^\/api\/events\/[^/]+\/recordings\/[^/]+\/exact$/;
-
 export const handle: Handle = async ({ event, resolve }) => {
-	const { headers, body } = event.request;
-	const small = Number(headers.get('content-length') ?? Infinity) <= MOST_BODY_BYTES;
-	if (body && !small && !TAKES_CLIPS.test(event.url.pathname))
-		return json({ message: 'This is more than Bivvo takes; 32 MB is the most.' }, { status: 413 });
-	event.locals.bivvo = globalThis.bivvo!;
-	const response = await resolve(event);
-	// SharedArrayBuffer needs an isolated page; in production the HTTP server sets these for files as well.
-	response.headers.set('Cross-Origin-Opener-Policy', 'same-origin');
-	response.headers.set('Cross-Origin-Embedder-Policy', 'require-corp');
-	response.headers.set('X-Content-Type-Options', 'nosniff');
-	response.headers.set('Referrer-Policy', 'same-origin');
-	return response;
+	const bivvo = globalThis.bivvo!;
+	event.locals.bivvo = bivvo;
+	const admitted = bivvo.access.admitted(event.request.headers.get(ADMITTED_HEADER));
+	// In development the very first request opens the server, and has come before there was a door.
+	if (!admitted) return new Response('The server has just started. Load this page again.', { status: 503 });
+	event.locals.admitted = admitted;
+	return turnedByRole(event) ?? resolve(event);
 };
+
+/** What somebody gets who may not use a route; null for who may, and where there is none. */
+function turnedByRole({ route, params, request, url, locals, isDataRequest }: RequestEvent): Response | null {
+	if (route.id === null) return null;
+	const { actor } = locals.admitted;
+	const eventId = route.id.includes('/events/[id]') ? params.id! : null;
+	const role = actor && (eventId === null ? roleAnywhere(actor) : roleOf(actor, eventId));
+	if (mayUse(role, route.id, request.method)) return null;
+	const rule = ROUTE_RULES[route.id]?.[request.method as Method];
+	const who = rule === undefined || rule === 'anybody' ? [] : whoMay(rule);
+	if (route.id.startsWith('/api/') || (request.method !== 'GET' && !isDataRequest))
+		return actor
+			? json({ message: refusalWords({ code: 'forbidden', about: { who } }) }, { status: 403 })
+			: json({ message: refusalWords({ code: 'signInFirst', about: {} }) }, { status: 401 });
+	if (actor) redirect(303, `/refused?who=${who.join(',')}`);
+	redirect(303, locals.bivvo.access.needsSetUp ? '/set-up' : `/sign-in?to=${encodeURIComponent(url.pathname)}`);
+}
 
 export const handleError: HandleServerError = ({ error, status, event }) => {
 	if (status === 404) return { message: 'There is no such page.' };

@@ -1,4 +1,5 @@
 /** Why something that somebody asked for is not done. A refusal has a code; sentences are made where it is shown. */
+import type { AnyRole } from './access/roles.ts';
 import type { AddressProblem } from './delivery/address.ts';
 
 /** Things of a show that can be missing, doubled or too many. */
@@ -14,7 +15,12 @@ export type Thing =
 	| 'channel'
 	| 'snapshot'
 	| 'destination'
-	| 'due';
+	| 'clip'
+	| 'cue'
+	| 'due'
+	| 'account'
+	| 'session'
+	| 'link';
 
 /** Every refusal by its code, with what its sentence needs. */
 export interface Refusals {
@@ -34,6 +40,11 @@ export interface Refusals {
 	nothingToCallBack: Record<never, never>;
 	calledBackGone: Record<never, never>;
 	leverHalfWay: Record<never, never>;
+	/** No cue comes after the current one; there is none before it. */
+	sheetOver: Record<never, never>;
+	sheetAtStart: Record<never, never>;
+	/** The run sheet is locked while on air, until somebody unlocks it. */
+	sheetLocked: Record<never, never>;
 	alreadyOnAir: Record<never, never>;
 	notOnAir: Record<never, never>;
 	markerOffAir: Record<never, never>;
@@ -60,6 +71,24 @@ export interface Refusals {
 	newerVersion: { version: number };
 	/** The body of a request does not match its route's schema. */
 	body: { problem: string };
+	/** The actor's role may not do it; `who` may. */
+	forbidden: { who: readonly AnyRole[] };
+	/** Nobody is signed in. */
+	signInFirst: Record<never, never>;
+	/** A login, a password or a code is wrong; which of them is not told. */
+	wrongLogin: Record<never, never>;
+	/** All is right so far; the code of the second factor is asked for. */
+	needsCode: Record<never, never>;
+	/** A code that was shown, or one of a second factor. */
+	codeWrong: Record<never, never>;
+	tooOften: { seconds: number };
+	password: { problem: 'short' | 'long' | 'easy'; least: number; most: number };
+	loginTaken: { login: string };
+	/** Nobody would be owner any more. */
+	lastOwner: Record<never, never>;
+	/** An invitation, or a link for one event. */
+	linkGone: { why: 'unknown' | 'used' | 'expired' | 'revoked' };
+	passkey: { problem: 'tooMany' | 'notTaken' | 'known' | 'unknown' | 'needsName' };
 	/** A command of so many bytes, where `most` are taken. */
 	tooLarge: { bytes: number; most: number };
 }

@@ -3,18 +3,22 @@
  * given and reports how things go; it decides nothing about the show.
  */
 import { wrap, type Remote } from 'comlink';
+import { dequal } from 'dequal';
 import type { Yuv } from '../core/picture/colour.ts';
 import kernelsUrl from '../core/picture/kernels/build/kernels.wasm?url';
 import { holdingCard } from '../core/show/delivery/delivery.ts';
 import type { EngineReport } from '../core/show/messages.ts';
 import type { Source } from '../core/show/sources/source.ts';
+import { reduceAll } from '../core/show/reduce.ts';
+import { isFollowDue } from '../core/show/runsheet/go.ts';
+import { following, nextCue } from '../core/show/runsheet/order.ts';
 import { isOnAir, isSourceShown, type Picture, type ShowState } from '../core/show/state.ts';
 import type { Motion } from '../core/sound/clap.ts';
 import { packHistory, unpackHistory } from '../core/sound/loudness.ts';
 import { drainReadings } from '../core/sound/readings.ts';
 import { EngineClock } from './engine-clock.ts';
 import { Headphones } from './headphones.ts';
-import type { FromPicture, MonitorSubject, PicturePlan, PictureQuestions, ToPicture } from './messages.ts';
+import type { Armed, FromPicture, MonitorSubject, PicturePlan, PictureQuestions, ToPicture } from './messages.ts';
 import { MixRouter, type Captured, type Hearing } from './mix-router.ts';
 import type { FromMix, MixOptions } from './mix.worklet.ts';
 import mixWorkletUrl from './mix.worklet.ts?worker&url';
@@ -36,6 +40,8 @@ export interface EngineEvents {
 	conditions(conditions: ReadonlyMap<string, SourceCondition>): void;
 	/** About twice a second. @param blackMs for how long viewers have seen nothing but black */
 	report(report: EngineReport, blackMs: number): void;
+	/** Something was done by itself, with the frame it was due at. @param dueId of its entry under `live.due` */
+	fell(dueId: string): void;
 	/** True while the browser holds sound, and with it the clock, back until the person has pressed something. */
 	held(isHeld: boolean): void;
 	/** What stops the program, or slows it down; null when nothing does any more. */
@@ -73,8 +79,12 @@ export class Engine {
 	#sources: SourceKeeper<ChannelSplitterNode>;
 	#sender: Sender;
 	#state: ShowState | null = null;
-	/** The plan that the picture worker has. */
+	/** The plan that the picture worker has, and what it does by itself. */
 	#postedPlan: PicturePlan | null = null;
+	#postedArmed: Armed | null = null;
+	/** How often it has said that something was done by itself. */
+	#heard = 0;
+	#clockOffsetMs = NaN;
 	/** Until when a desk that comes back to a broadcast waits for its pictures, by performance.now(). */
 	#resumeBy: number | null = null;
 	/** The pictures that the picture worker was told to wait for last. */
@@ -205,6 +215,7 @@ export class Engine {
 		if (this.#phase !== 'running') return;
 		this.#sources.follow(state.setup.sources);
 		this.#postPlan(planOf(state));
+		this.#arm(state);
 		this.#mix?.follow(state);
 		this.#resumeBy ??= isOnAir(state) ? performance.now() + RESUME_WITHIN_MS : 0;
 		this.#expectPictures(state);
@@ -223,12 +234,29 @@ export class Engine {
 		this.#toPicture({ type: 'expect', sourceIds, withinMs });
 	}
 
+	/** Tells the picture worker the server's time: what happens at a time happens at the same one everywhere. */
+	setClock(offsetMs: number): void {
+		if (offsetMs === this.#clockOffsetMs) return;
+		this.#clockOffsetMs = offsetMs;
+		this.#toPicture({ type: 'clock', offsetMs });
+	}
+
+	/** Lets the picture worker do the run sheet's next step by itself, to the frame. */
+	#arm(state: ShowState): void {
+		const armed = armedOf(state);
+		const before = this.#postedArmed;
+		const { plan, ...about } = armed ?? { plan: null };
+		const { plan: planBefore, ...aboutBefore } = before ?? { plan: null };
+		if (dequal(about, aboutBefore) && isSamePlan(plan, planBefore)) return;
+		this.#postedArmed = armed;
+		this.#toPicture({ type: 'arm', armed: armed && plain(armed), heard: this.#heard });
+	}
+
 	/** A fader that moves is no news for the picture. What is the same in two states is one object. */
 	#postPlan(plan: PicturePlan): void {
-		const before = this.#postedPlan;
-		if (before && Object.entries(plan).every(([name, value]) => before[name as keyof PicturePlan] === value)) return;
+		if (isSamePlan(plan, this.#postedPlan)) return;
 		this.#postedPlan = plan;
-		this.#toPicture({ type: 'plan', plan: plain(plan) });
+		this.#toPicture({ type: 'plan', plan: plain(plan), heard: this.#heard });
 	}
 
 	#reopen = (): void => this.#sources.reopen();
@@ -249,6 +277,9 @@ export class Engine {
 		} else if ('animation' in picture) {
 			const { animation: bytes } = picture;
 			this.#toPicture({ type: 'animation', sourceId, name, bytes }, [bytes]);
+		} else if ('clip' in picture) {
+			const { clip: port, memory } = picture;
+			this.#toPicture({ type: 'clip', sourceId, port, memory }, [port]);
 		} else {
 			const { port } = picture;
 			this.#toPicture({ type: 'port', sourceId, port }, [port]);
@@ -261,6 +292,11 @@ export class Engine {
 				return;
 			case 'failed':
 				return this.#events.trouble('engine', message.trouble);
+			case 'fell':
+				// What was posted meanwhile came too late: the same plan is news now.
+				this.#heard++;
+				this.#postedPlan = this.#postedArmed = null;
+				return this.#events.fell(message.dueId);
 			case 'animationRead':
 				return this.#sources.handleAnimation(message.sourceId, message.size, message.problem);
 			case 'report': {
@@ -360,8 +396,38 @@ export class Engine {
 }
 
 function planOf(state: ShowState): PicturePlan {
-	const { title, startsAt, sources, people, background, scenes, overlays, patches, transition } = state.setup;
-	const { drafts, program, next, take, lever, black, shown } = state.live;
-	const made = { title, startsAt, sources, people, background, scenes, overlays, patches, transition };
-	return { ...made, drafts, program, next, take, lever, black, shown, holding: holdingCard(state.setup) };
+	const { title, startsAt, timeZone, sources, people, look, background, scenes, overlays, patches, transition } =
+		state.setup;
+	const { drafts, program, next, take, lever, black, shown, transports } = state.live;
+	const made = { title, startsAt, timeZone, sources, people, look, background, scenes, overlays, patches, transition };
+	const coming = nextCue(state)?.sceneId ?? null;
+	return {
+		...made,
+		coming,
+		drafts,
+		program,
+		next,
+		take,
+		lever,
+		black,
+		shown,
+		transports,
+		holding: holdingCard(state.setup),
+	};
+}
+
+/** What is the same in two states is one object. */
+function isSamePlan(plan: PicturePlan | null, other: PicturePlan | null): boolean {
+	if (plan === null || other === null) return plan === other;
+	return Object.entries(plan).every(([name, value]) => other[name as keyof PicturePlan] === value);
+}
+
+/** The run sheet's next step that comes by itself, and the plan as it is then. */
+function armedOf(state: ShowState): Armed | null {
+	const entry = state.live.due.find(({ id }) => isFollowDue(id));
+	const next = following(state);
+	if (!entry || !next) return null;
+	const then = reduceAll(state, [{ type: 'fallDue', dueId: entry.id }], entry.at);
+	const ends = isOnAir(state) && !isOnAir(then);
+	return { dueId: entry.id, at: entry.at, clipId: next.clipId, ends, plan: planOf(then) };
 }

@@ -7,6 +7,7 @@ import type { PictureFault } from '../core/picture/health.ts';
 import type { Motion } from '../core/sound/clap.ts';
 import type { Scene } from '../core/show/scenes/scene.ts';
 import type { Live, Picture, Setup } from '../core/show/state.ts';
+import type { ClipMemory } from './sources/clip-memory.ts';
 import type { SharedMemory, TrackMemory } from './shared.ts';
 import type { PictureTrack } from './picture/track-encoder.ts';
 import type { Trouble } from './trouble.ts';
@@ -15,11 +16,36 @@ import type { Trouble } from './trouble.ts';
 export type PicturePlan = {
 	/** The card that viewers see while the program is away. */
 	holding: Source;
+	/** The scene of the run sheet’s next cue, whose clips get ready. */
+	coming: Scene['id'] | null;
 } & Pick<
 	Setup,
-	'title' | 'startsAt' | 'sources' | 'scenes' | 'background' | 'people' | 'overlays' | 'patches' | 'transition'
+	| 'title'
+	| 'startsAt'
+	| 'timeZone'
+	| 'sources'
+	| 'scenes'
+	| 'background'
+	| 'people'
+	| 'look'
+	| 'overlays'
+	| 'patches'
+	| 'transition'
 > &
-	Pick<Live, 'drafts' | 'program' | 'next' | 'take' | 'lever' | 'black' | 'shown'>;
+	Pick<Live, 'drafts' | 'program' | 'next' | 'take' | 'lever' | 'black' | 'shown' | 'transports'>;
+
+/** What happens by itself at a time or at a clip's end, to the frame, and the show as it is then. */
+export interface Armed {
+	/** Of the entry under `live.due`. */
+	dueId: string;
+	/** Milliseconds since 1970, by the server's clock. */
+	at: number;
+	/** The clip whose last frame is waited for instead. */
+	clipId: string | null;
+	/** True when the broadcast ends with it: the frame before is the last that is encoded. */
+	ends: boolean;
+	plan: PicturePlan;
+}
 
 /**
  * What a monitor on the desk shows: a bus, a scene as viewers would get it or with its changes, how opaque one of its
@@ -32,11 +58,16 @@ export type MonitorSubject =
 
 export type ToPicture =
 	| { type: 'start'; memory: SharedMemory; picture: Picture; kernelsUrl: string; questions: MessagePort }
-	| { type: 'plan'; plan: PicturePlan }
+	/** @property heard how often the page has heard that something was done by itself */
+	| { type: 'plan'; plan: PicturePlan; heard: number }
+	| { type: 'arm'; armed: Armed | null; heard: number }
+	/** Server's clock minus this machine's, milliseconds. */
+	| { type: 'clock'; offsetMs: number }
 	/** Nothing is made before these sources have a picture, or so long. */
 	| { type: 'expect'; sourceIds: string[]; withinMs: number }
 	| { type: 'stream'; sourceId: string; frames: ReadableStream<VideoFrame> }
 	| { type: 'port'; sourceId: string; port: MessagePort }
+	| { type: 'clip'; sourceId: string; port: MessagePort; memory: ClipMemory }
 	/** A still that was read from its file; the worker closes it. */
 	| { type: 'still'; sourceId: string; image: ImageBitmap }
 	/** A file with pictures that move. */
@@ -55,6 +86,8 @@ export type FromPicture =
 	| { type: 'failed'; trouble: Trouble }
 	/** A file has been read to its end, or why it cannot be. */
 	| { type: 'animationRead'; sourceId: string; size: Size; problem: string }
+	/** What was armed has been done. */
+	| { type: 'fell'; dueId: string }
 	/** About twice a second. */
 	| { type: 'report'; report: PictureReport };
 

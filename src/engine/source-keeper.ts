@@ -57,7 +57,7 @@ export class SourceKeeper<S extends Splitter> {
 	follow(sources: readonly Source[]): void {
 		for (const [id, kept] of this.#kept) {
 			const now = sources.find((source) => source.id === id);
-			const isSame = now && (!this.#kindOf(now) || dequal(originOf(now), originOf(kept.source)));
+			const isSame = now && (!this.#kindOf(now) || dequal(this.#fromOf(now), this.#fromOf(kept.source)));
 			if (isSame) kept.source = now;
 			else this.#drop(kept);
 		}
@@ -70,6 +70,11 @@ export class SourceKeeper<S extends Splitter> {
 			if (this.#kindOf(source)) void this.#open(kept);
 			else this.#setCondition(source.id, 'live', null, this.#parts.context.picture);
 		}
+	}
+
+	/** What a source is opened from. */
+	#fromOf(source: Source): object {
+		return this.#kindOf(source)?.from?.(source) ?? originOf(source);
 	}
 
 	#kindOf(source: Source): OpenKind | undefined {
@@ -109,7 +114,7 @@ export class SourceKeeper<S extends Splitter> {
 				this.#parts.onSound();
 			}
 			// Of a picture that comes in frames the first one says that it is there.
-			if (!open.picture || size) this.#setCondition(source.id, 'live', null, size);
+			if (!open.picture || open.isHeard || size) this.#setCondition(source.id, 'live', null, size);
 		} catch (error) {
 			this.#setCondition(source.id, 'lost', faultOf(error, source.name));
 			this.#openLater(kept);

@@ -1,5 +1,6 @@
 import { fail, redirect } from '@sveltejs/kit';
 import * as v from 'valibot';
+import { roleOf } from '$core/access/roles.ts';
 import { nameSchema } from '$core/show/basics.ts';
 import { pictureSchema } from '$core/show/event/picture.ts';
 import { createEvent, listEvents } from '$server/events.ts';
@@ -12,7 +13,11 @@ const formSchema = v.object({
 	picture: pictureSchema,
 });
 
-export const load: PageServerLoad = async ({ locals }) => ({ events: await listEvents(locals.bivvo.db) });
+export const load: PageServerLoad = async ({ locals: { bivvo, admitted } }) => {
+	const events = await listEvents(bivvo.db);
+	const roles = events.map((event) => ({ ...event, role: roleOf(admitted.actor!, event.id) }));
+	return { events: roles.filter(({ role }) => role !== null) };
+};
 
 export const actions: Actions = {
 	default: async ({ request, locals }) => {

@@ -1,19 +1,36 @@
 <script lang="ts">
+	import { mayUse } from '$core/access/policy.ts';
 	import EventForm from '$lib/plan/EventForm.svelte';
 	import EventList from '$lib/plan/EventList.svelte';
 	import type { PageProps } from './$types';
-	import { pages as words } from '$lib/words/index.ts';
+	import { access, pages as words } from '$lib/words/index.ts';
 
 	let { data, form }: PageProps = $props();
+
+	const role = $derived(data.me?.role ?? null);
+	const links = $derived(
+		(
+			[
+				['/media', words.toMedia],
+				['/people', access.people],
+				['/me', access.me],
+			] as const
+		).filter(([href]) => mayUse(role, href, 'GET')),
+	);
 </script>
 
 <svelte:head><title>{words.events}</title></svelte:head>
 
-<main class="mx-auto grid max-w-5xl gap-10 p-8 md:grid-cols-[1fr_20rem]">
+<main class="mx-auto grid max-w-5xl grid-cols-1 gap-6 p-4 sm:p-8 md:grid-cols-[minmax(0,1fr)_20rem] md:gap-10">
 	<header class="md:col-span-2">
 		<h1 class="text-3xl font-bold">{words.bivvo}</h1>
 		<p class="mt-1 text-lg text-gray-600">{words.whatItIs}</p>
+		<nav class="mt-2 flex flex-wrap gap-x-4">
+			{#each links as [href, name] (href)}
+				<a class="inline-block min-h-6 underline" {href}>{name}</a>
+			{/each}
+		</nav>
 	</header>
 	<EventList events={data.events} />
-	<EventForm {form} />
+	{#if mayUse(role, '/', 'POST')}<EventForm {form} />{/if}
 </main>

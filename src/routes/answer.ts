@@ -19,6 +19,15 @@ const STATUS: Partial<Record<RefusalCode, number>> = {
 	noAccount: 422,
 	placeGone: 422,
 	newerVersion: 409,
+	forbidden: 403,
+	signInFirst: 401,
+	wrongLogin: 403,
+	needsCode: 403,
+	codeWrong: 403,
+	tooOften: 429,
+	loginTaken: 409,
+	lastOwner: 409,
+	linkGone: 410,
 };
 
 /** A route's handler whose refusals become answers in words. */
@@ -34,7 +43,8 @@ export async function refusing<T>(act: () => Promise<T>): Promise<T> {
 		return await act();
 	} catch (problem) {
 		if (!(problem instanceof Refusal)) throw problem;
-		error(STATUS[problem.reason.code] ?? 400, refusalWords(problem.reason));
+		const { code } = problem.reason;
+		error(STATUS[code] ?? 400, { message: refusalWords(problem.reason), code });
 	}
 }
 

@@ -1,34 +1,56 @@
 /** Composition root of the server: opened once, used by the routes and the WebSockets, closed in order. */
 import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
+import { batchOf } from '../core/show/command.ts';
+import { Access } from './access/access.ts';
 import { alignDestinations } from './access/destination-form.ts';
 import { SavedDestinations, savedOf } from './access/saved-destinations.ts';
-import { openKeyFile } from './access/secrets.ts';
+import { keyedHash, openKeyFile } from './access/secrets.ts';
 import type { Bivvo, Health } from './bivvo.ts';
+import { OrganisationSettings } from './access/settings.ts';
 import { BroadcastKeeper } from './broadcast/keeper.ts';
+import { Reach } from './broadcast/reach.ts';
 import type { Config } from './config.ts';
 import { openDatabase } from './db/database.ts';
-import { seedDemo } from './demo.ts';
+import { beginningIn, DEMO_EVENT, seedDemo } from './demo.ts';
+import { MediaLibrary } from './files/media-library.ts';
 import { Recordings } from './files/recordings.ts';
 import { Stills } from './files/stills.ts';
 import { EventDirectory } from './live/directory.ts';
 import { EventLog } from './live/event-log.ts';
 import { Hub } from './live/hub.ts';
 import { Journal } from './live/journal.ts';
+import { mediaUses } from './live/media-uses.ts';
 import { Room } from './live/room.ts';
 import { Sockets } from './live/sockets.ts';
 import { log } from './log.ts';
 import { Rehearsals } from './rehearsal/rehearsals.ts';
 
+interface Options {
+	/** How long an event stays open in which nothing happens. */
+	idleMs?: number;
+	/** Told the code that makes the owner. */
+	onSetUpCode?: (code: string) => void;
+}
+
+/** The code that makes the owner is for whoever reads this terminal, so it is in no log. */
+function sayCode(code: string): void {
+	console.log(`\nNobody owns this Bivvo yet. Open /set-up on a page of it, and type this code: ${code}\n`);
+}
+
 /**
- * @param options.idleMs how long an event stays open in which nothing happens
  * @throws with a sentence for the operator when the database or the data folder cannot be used
  */
-export async function openBivvo(config: Config, options: { idleMs?: number } = {}): Promise<Bivvo> {
+export async function openBivvo(config: Config, options: Options = {}): Promise<Bivvo> {
 	await mkdir(config.dataFolder, { recursive: true });
 	const database = await openDatabase(config.databaseUrl, config.migrationsFolder);
 	const { db } = database;
-	const destinations = new SavedDestinations(db, await openKeyFile(config.dataFolder));
+	const key = await openKeyFile(config.dataFolder);
+	const settings = await OrganisationSettings.open(db);
+	const reach = new Reach(() => ({ loopback: config.reachesLoopback, local: settings.now.reachesLocal }));
+	const destinations = new SavedDestinations(db, key, reach);
+	await destinations.bindAll();
+	const access = await Access.open(db, key, { ...config, onSetUpCode: options.onSetUpCode ?? sayCode });
 	// Without them nobody can rehearse; all else goes on.
 	const rehearsals = await Rehearsals.open().catch((error: unknown) => {
 		log.error({ err: error }, 'Nobody can rehearse');
@@ -36,14 +58,19 @@ export async function openBivvo(config: Config, options: { idleMs?: number } = {
 	});
 	const recordings = new Recordings(db, path.join(config.dataFolder, 'recordings'));
 
+	const usedMedia = async () => new Set(Object.keys(await mediaUses(db, events)));
+	const media = new MediaLibrary(db, path.join(config.dataFolder, 'media'), usedMedia);
+
 	async function openRoom(asked: string): Promise<Room | null> {
 		const opened = await Journal.open(db, asked);
 		if (!opened) return null;
-		const hub = new Hub(opened.stored, opened.journal);
-		const { eventId } = hub;
+		const { eventId } = opened.stored;
+		const hub = new Hub(opened.stored, opened.journal, (client) => keyedHash(key, `lease ${eventId} ${client}`));
 		const makeKeeper = (...told: [() => void, () => void]) =>
 			new BroadcastKeeper(eventId, recordings, destinations, rehearsals?.url ?? null, ...told);
 		const room = new Room(hub, makeKeeper, new EventLog(db, eventId));
+		room.onTakenOver = ({ actor, address }) => access.audit.add('programTakenOver', actor, address, {}, eventId);
+		room.onBroadcast = ({ actor, address }, code, about) => access.audit.add(code, actor, address, about, eventId);
 		await alignWithOrganisation(room);
 		return room;
 	}
@@ -58,14 +85,17 @@ export async function openBivvo(config: Config, options: { idleMs?: number } = {
 
 	const events = new EventDirectory(db, openRoom, options.idleMs);
 	await events.openDue();
-	const sockets = new Sockets(events);
+	const sockets = new Sockets(events, access);
 	return {
+		access,
 		config,
 		db,
 		destinations,
 		events,
+		media,
 		recordings,
 		rehearsals,
+		settings,
 		stills: new Stills(path.join(config.dataFolder, 'files')),
 		upgrade: (request, socket, head) => sockets.upgrade(request, socket, head),
 		async health() {
@@ -77,15 +107,31 @@ export async function openBivvo(config: Config, options: { idleMs?: number } = {
 			};
 		},
 		async seedDemo() {
-			const { standInRtmpPort: rtmpPort, lineTestUrl } = config;
+			const { standInRtmpPort: rtmpPort, lineTestUrl, clipsFolder, minutesToStart } = config;
 			const webUrl = lineTestUrl && new URL(lineTestUrl).origin;
-			if (rtmpPort !== null) await seedDemo(db, destinations, { rtmpPort, webUrl });
+			if (rtmpPort === null) return;
+			const isNew = await seedDemo({
+				db,
+				destinations,
+				media,
+				clipsFolder,
+				minutesToStart,
+				standIn: { rtmpPort, webUrl },
+			});
+			if (isNew || minutesToStart === null) return;
+			const { hub } = await events.owner(DEMO_EVENT);
+			await hub.submitAsServer(batchOf(beginningIn(minutesToStart, hub.state)));
+		},
+		onFault(error) {
+			log.error({ err: error }, 'Something failed that nobody has caught; the server goes on');
 		},
 		async close() {
 			sockets.close();
 			await events.close();
 			await rehearsals?.close();
+			media.close();
 			await recordings.close();
+			await access.close();
 			await database.close();
 		},
 	};

@@ -2,9 +2,12 @@
 import type { IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
 import type { EngineReport } from '../core/show/messages.ts';
+import type { Access } from './access/access.ts';
+import type { OrganisationSettings } from './access/settings.ts';
 import type { SavedDestinations } from './access/saved-destinations.ts';
 import type { Config } from './config.ts';
 import type { Db } from './db/database.ts';
+import type { MediaLibrary } from './files/media-library.ts';
 import type { Recordings } from './files/recordings.ts';
 import type { Stills } from './files/stills.ts';
 import type { EventDirectory } from './live/directory.ts';
@@ -26,14 +29,21 @@ export interface Bivvo {
 	config: Config;
 	db: Db;
 	destinations: SavedDestinations;
+	settings: OrganisationSettings;
 	stills: Stills;
 	recordings: Recordings;
+	/** The organisation's clips, sounds and stills. */
+	media: MediaLibrary;
 	/** Null where nobody can rehearse. */
 	rehearsals: Rehearsals | null;
 	/** Events and their live side. */
 	events: EventDirectory;
+	/** Who may come in, and who asks. */
+	access: Access;
 	upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void;
 	health(): Promise<Health>;
 	seedDemo(): Promise<void>;
+	/** What nobody has caught. */
+	onFault(error: unknown): void;
 	close(): Promise<void>;
 }

@@ -11,6 +11,16 @@ export interface Config {
 	standInRtmpPort: number | null;
 	/** URL of the endpoint that measures the line's upload; null when there is none. */
 	lineTestUrl: string | null;
+	/** Where the demo’s clips lie. */
+	clipsFolder: string;
+	/** Origins of a proxy, or names of this machine, under which pages are opened. */
+	origins: string[];
+	/** Proxies whose word counts for where a request comes from. */
+	proxies: string[];
+	/** Streams may go to this machine itself: where the stand-in host is. */
+	reachesLoopback: boolean;
+	/** When the demo event begins, in minutes from now; null for the evening it is planned for. */
+	minutesToStart: number | null;
 }
 
 /** @throws with a sentence when something needed is missing. */
@@ -24,6 +34,19 @@ export function configFromEnvironment(env: NodeJS.ProcessEnv): Config {
 		databaseUrl: env.DATABASE_URL,
 		migrationsFolder: path.resolve(env.BIVVO_MIGRATIONS ?? './src/server/db/migrations'),
 		lineTestUrl: env.BIVVO_LINE_TEST ?? null,
+		reachesLoopback: env.BIVVO_DEMO === '1' || env.BIVVO_REACH_LOOPBACK === '1',
+		origins: listOf(env.BIVVO_ORIGIN),
+		proxies: listOf(env.BIVVO_TRUST_PROXY),
+		clipsFolder: path.resolve(env.BIVVO_STANDIN_CLIPS ?? './standins/venue/media'),
+		minutesToStart: env.BIVVO_MINUTES_TO_START ? Number(env.BIVVO_MINUTES_TO_START) : null,
 		standInRtmpPort: env.BIVVO_STANDIN_RTMP_PORT ? Number(env.BIVVO_STANDIN_RTMP_PORT) : null,
 	};
+}
+
+/** Parts of a list with commas. */
+function listOf(text = ''): string[] {
+	return text
+		.split(',')
+		.map((part) => part.trim())
+		.filter((part) => part !== '');
 }

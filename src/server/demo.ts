@@ -1,7 +1,19 @@
 /** The demo event: Lantern Night of the Hollin Fell Huts Association, with stand-ins for all that is outside. */
+import { copyFile, stat } from 'node:fs/promises';
+import path from 'node:path';
+import { TZDate } from '@date-fns/tz';
 import { eq } from 'drizzle-orm';
+import { addingClip } from '../core/media/adding.ts';
+import { plainSettings } from '../core/media/media.ts';
 import { plainChannel, plainMix, withPreset } from '../core/show/mix/mix.ts';
+import type { SingleCommand } from '../core/show/command.ts';
+import { reduceAll } from '../core/show/reduce.ts';
+import { timeOfDay } from '../core/show/runsheet/clock-time.ts';
+import { plainCue, type Cue } from '../core/show/runsheet/cue.ts';
 import { CUT, plainScene, wholeLayer } from '../core/show/scenes/scene.ts';
+import { plainLook } from '../core/show/event/look.ts';
+import { plainCard } from '../core/show/sources/kinds/card.ts';
+import { plainClock } from '../core/show/sources/kinds/clock.ts';
 import { plainSource } from '../core/show/sources/source.ts';
 import { plainDelivery } from '../core/show/delivery/delivery.ts';
 import { withLive, withSetup } from '../core/show/slice.ts';
@@ -10,6 +22,11 @@ import { savedOf, type SavedDestinations } from './access/saved-destinations.ts'
 import type { Db } from './db/database.ts';
 import { events } from './db/schema.ts';
 import { insertEvent } from './events.ts';
+import type { MediaLibrary } from './files/media-library.ts';
+import { serverTimeZone } from './time-zone.ts';
+
+/** The demo takes place where the server is. */
+const TIME_ZONE = serverTimeZone();
 
 export const DEMO_EVENT = 'lantern-night';
 
@@ -35,6 +52,8 @@ const CHANNELS = [
 	{ id: 'chapel-air', name: 'Chapel air', inputs: [8, 9], preset: 'audience', gainDb: -16 },
 ] as const;
 
+const MASTER_GAIN_DB = 8;
+
 const CARDS = [
 	{
 		id: 'starting-soon',
@@ -44,10 +63,7 @@ const CARDS = [
 	{
 		id: 'thank-you',
 		name: 'Thank you',
-		lines: [
-			{ says: 'text', text: 'Thank you' },
-			{ says: 'text', text: 'Hollin Fell Huts Association' },
-		],
+		lines: [{ says: 'text', text: 'Thank you' }, { says: 'organisation' }],
 	},
 	{
 		id: 'back-shortly',
@@ -55,6 +71,21 @@ const CARDS = [
 		lines: [{ says: 'text', text: 'Back shortly' }, { says: 'event' }],
 	},
 ] as const;
+
+/** Clips that ship with Bivvo, as files of the stand-ins. */
+const CLIPS = [
+	{ id: 'welcome-loop', name: 'Welcome loop', lengthMs: 12_000, gainDb: 13 },
+	{ id: 'season-on-the-fell', name: 'Season on the fell', lengthMs: 90_000, gainDb: 11.5 },
+	{ id: 'closing', name: 'Closing', lengthMs: 15_000, gainDb: 11 },
+] as const;
+const CLIP_ABOUT = {
+	kind: 'video',
+	picture: { width: 1280, height: 720, fps: 30, codec: 'avc1.64001f', alpha: false },
+	sound: { codec: 'mp4a.40.2', sampleRate: 48_000, channels: 2 },
+} as const;
+
+/** When the demo begins, in minutes from now; null for the evening it is planned for. */
+export type MinutesToStart = number | null;
 
 /** Keys of the stand-in host, which are no secrets: its own table has them too. */
 const DESTINATIONS = [
@@ -92,22 +123,164 @@ export interface StandIn {
 	webUrl: string | null;
 }
 
-/** Stores the demo event unless it is there already. */
-export async function seedDemo(db: Db, saved: SavedDestinations, standIn: StandIn): Promise<void> {
+/** What the demo event is put into. */
+export interface DemoParts {
+	db: Db;
+	destinations: SavedDestinations;
+	media: MediaLibrary;
+	/** Where the clips' files lie. */
+	clipsFolder: string;
+	standIn: StandIn;
+	minutesToStart: MinutesToStart;
+}
+
+/** Stores the demo event. @returns false when it is there already */
+export async function seedDemo({
+	db,
+	destinations: saved,
+	media,
+	clipsFolder,
+	standIn,
+	minutesToStart,
+}: DemoParts): Promise<boolean> {
 	const found = await db.select({ id: events.id }).from(events).where(eq(events.id, DEMO_EVENT));
-	if (found.length > 0) return;
-	const show = demoShow(standIn);
+	if (found.length > 0) return false;
+	for (const { id, name, lengthMs, gainDb } of CLIPS) {
+		const file = path.join(clipsFolder, `${id}.mp4`);
+		const { size: bytes } = await stat(file);
+		await media.add({ id, name, folder: 'Lantern Night', bytes, about: { ...CLIP_ABOUT, lengthMs } }, (to) =>
+			copyFile(file, to),
+		);
+		await media.change(id, { settings: { ...plainSettings(), gainDb } });
+	}
+	const show = demoShow(standIn, planOf(minutesToStart));
 	await insertEvent(db, show);
 	for (const destination of show.setup.destinations) {
 		const { key } = DESTINATIONS.find(({ id }) => id === destination.id)!;
 		const password = destination.userName === '' ? '' : VALLEY_LOGIN.password;
 		await saved.save(savedOf(destination), { key, password, token: '' });
 	}
+	return true;
 }
 
-function demoShow({ rtmpPort, webUrl }: StandIn): ShowState {
-	const show = emptyShow(DEMO_EVENT, 'Lantern Night', '2026-11-28T19:00', { width: 1280, height: 720, fps: 30 });
+/** Times of the evening, as times of day. */
+interface Plan {
+	/** Local time without zone. */
+	startsAt: string;
+	opens: string;
+	countdown: string;
+	start: string;
+	over: string;
+}
+
+/** From 19:00 to 20:15. */
+const EVENING_MS = 75 * 60_000;
+
+/** As planned, or so that it can be watched now: the countdown takes the last third of the minutes that are left. */
+function planOf(minutesToStart: MinutesToStart): Plan {
+	if (minutesToStart === null)
+		return { startsAt: '2026-11-28T19:00', opens: '18:45', countdown: '18:57', start: '19:00', over: '20:15' };
+	const start = Date.now() + minutesToStart * 60_000;
+	const at = (ms: number) => timeOfDay(Math.floor(ms / 1000) * 1000, TIME_ZONE);
+	const date = new TZDate(start, TIME_ZONE);
+	const day = [date.getFullYear(), date.getMonth() + 1, date.getDate()]
+		.map((n) => String(n).padStart(2, '0'))
+		.join('-');
+	const countdownMs = Math.min(180_000, minutesToStart * 20_000);
+	return {
+		startsAt: `${day}T${at(start)}`,
+		opens: at(start - minutesToStart * 60_000),
+		countdown: at(start - countdownMs),
+		start: at(start),
+		over: at(start + EVENING_MS),
+	};
+}
+
+/** Lines of the run sheet. */
+function demoCues({ opens, countdown, start }: Plan): Cue[] {
+	const line = (id: string, name: string, part: Partial<Cue>): Cue => ({ ...plainCue(id, name), ...part });
+	const minutes = (n: number) => n * 60_000;
+	return [
+		line('before', 'Before the start', { heading: true }),
+		line('starting-soon', 'Starting soon', {
+			sceneId: 'starting-soon',
+			plannedAt: opens,
+			follow: { by: 'clock', time: countdown },
+			note: 'House lights up, doors open',
+		}),
+		line('countdown', 'Countdown, harmonium low', {
+			sceneId: 'countdown',
+			plannedAt: countdown,
+			follow: { by: 'clock', time: start },
+		}),
+		line('welcome', 'Welcome', {
+			sceneId: 'welcome-loop-scene',
+			plannedAt: start,
+			follow: { by: 'clip', sourceId: 'welcome-loop' },
+		}),
+		line('evening', 'The evening', { heading: true }),
+		line('greeting', 'Greeting at the lectern', {
+			sceneId: 'lectern',
+			shows: [{ overlayId: 'name', personId: 'maren' }],
+			lengthMs: minutes(5),
+			limitMs: minutes(7),
+		}),
+		line('lamp', 'Song: Lamp on the Col', {
+			sceneId: 'chapel-wide',
+			lengthMs: minutes(6),
+			follow: { by: 'rotation', sceneIds: ['chapel-wide', 'choir-left'], everyMs: 12_000, variesMs: 3000 },
+		}),
+		line('talk', 'Talk with Cold Tarn', { sceneId: 'talk', lengthMs: minutes(15), limitMs: minutes(18) }),
+		line('film', 'Film: Season on the fell', {
+			sceneId: 'season-on-the-fell-scene',
+			follow: { by: 'clip', sourceId: 'season-on-the-fell' },
+		}),
+		line('two-huts', 'Both huts, two windows', { sceneId: 'talk', lengthMs: minutes(12) }),
+		line('draw', 'Draw of the lanterns', {
+			sceneId: 'front-rows',
+			lengthMs: minutes(12),
+			shows: [{ overlayId: 'ticker' }],
+		}),
+		line('water', 'Song: Carry the Water', {
+			sceneId: 'choir-left',
+			hides: ['ticker'],
+			lengthMs: minutes(6),
+			follow: { by: 'rotation', sceneIds: ['choir-left', 'harmonium'], everyMs: 12_000, variesMs: 3000 },
+		}),
+		line('closing', 'Closing', {
+			sceneId: 'closing-scene',
+			follow: { by: 'clip', sourceId: 'closing' },
+			endsBroadcast: true,
+		}),
+	];
+}
+
+/** Commands that let the demo event begin in some minutes, from the top of its run sheet. */
+export function beginningIn(minutesToStart: number, { setup }: ShowState): SingleCommand[] {
+	const plan = planOf(minutesToStart);
+	const countdown = setup.sources.find(({ id }) => id === 'countdown');
+	const known = demoCues(plan).filter(({ id }) => setup.cues.some((cue) => cue.id === id));
+	return [
+		{ type: 'setStart', startsAt: plan.startsAt, timeZone: TIME_ZONE },
+		{ type: 'setOverAt', overAt: plan.over },
+		{ type: 'resetSheet' },
+		...known.map((cue): SingleCommand => ({ type: 'changeCue', cue })),
+		...(countdown?.kind === 'clock'
+			? [
+					{
+						type: 'changeSource' as const,
+						source: { ...countdown, clock: { shows: 'countdownTo' as const, to: plan.startsAt } },
+					},
+				]
+			: []),
+	];
+}
+
+function demoShow({ rtmpPort, webUrl }: StandIn, plan: Plan): ShowState {
+	const show = emptyShow(DEMO_EVENT, 'Lantern Night', plan.startsAt, { width: 1280, height: 720, fps: 30 });
 	const setup: Partial<Setup> = {
+		timeZone: TIME_ZONE,
+		look: { ...plainLook(), family: 'hills', organisation: 'Hollin Fell Huts Association' },
 		sources: [
 			...CAMERAS.map(({ id, name }) => ({
 				...plainSource(id, name, { kind: 'standInCamera', standIn: id }),
@@ -121,9 +294,13 @@ function demoShow({ rtmpPort, webUrl }: StandIn): ShowState {
 			...CARDS.map(({ id, name, lines }) =>
 				plainSource(id, name, {
 					kind: 'card',
-					card: { layout: 'centred', lines: [...lines], paper: '#12161c', ink: '#ece7db' },
+					card: plainCard({ lines: [...lines] }),
 				}),
 			),
+			plainSource('countdown', 'Countdown', {
+				kind: 'clock',
+				...plainClock({ shows: 'countdownTo', to: plan.startsAt }, 'We begin in'),
+			}),
 		],
 		scenes: [
 			...CAMERAS.map(({ id, name }) => plainScene(id, name, [wholeLayer(`${id}-layer`, id)])),
@@ -140,6 +317,7 @@ function demoShow({ rtmpPort, webUrl }: StandIn): ShowState {
 				},
 			]),
 			...CARDS.map(({ id, name }) => plainScene(id, name, [wholeLayer(`${id}-layer`, id)])),
+			plainScene('countdown', 'Countdown', [wholeLayer('countdown-layer', 'countdown')]),
 		],
 		people: [
 			{ id: 'maren', name: 'Maren Oakshaw', role: 'hut warden, Cold Tarn' },
@@ -167,7 +345,7 @@ function demoShow({ rtmpPort, webUrl }: StandIn): ShowState {
 			},
 		],
 		// Its console is set for the hall, which is softer than a stream should be.
-		mix: { ...plainMix(), master: { ...plainMix().master, gainDb: 8 } },
+		mix: { ...plainMix(), master: { ...plainMix().master, gainDb: MASTER_GAIN_DB } },
 		channels: CHANNELS.map(({ id, name, inputs, preset, gainDb }) => ({
 			...withPreset(plainChannel(id, 'console', name, [...inputs]), preset),
 			gainDb,
@@ -186,5 +364,24 @@ function demoShow({ rtmpPort, webUrl }: StandIn): ShowState {
 			...caps,
 		})),
 	};
-	return withLive(withSetup(show, setup), { program: 'lectern', next: 'chapel-wide' });
+	const made = withLive(withSetup(show, setup), { program: 'lectern', next: 'chapel-wide' });
+	const clips = CLIPS.flatMap(({ id, name, lengthMs, gainDb }) =>
+		addingClip(id, name, [
+			{
+				id,
+				name,
+				folder: '',
+				bytes: 0,
+				addedAt: 0,
+				about: { ...CLIP_ABOUT, lengthMs },
+				analysis: null,
+				settings: { ...plainSettings(), gainDb },
+			},
+		]),
+	);
+	const { setup: all } = reduceAll(made, clips, 0);
+	// What the hall's console lacks is added behind it; clips do not lack it.
+	const isClips = (sourceId: string) => CLIPS.some(({ id }) => id === sourceId);
+	const channels = all.channels.map((each) => (isClips(each.sourceId) ? { ...each, gainDb: -MASTER_GAIN_DB } : each));
+	return withSetup({ ...made, setup: all }, { channels, cues: demoCues(plan), overAt: plan.over });
 }

@@ -7,6 +7,7 @@ import { withSetup } from '../core/show/slice.ts';
 import type { Bivvo } from './bivvo.ts';
 import type { Db } from './db/database.ts';
 import { events } from './db/schema.ts';
+import { serverTimeZone } from './time-zone.ts';
 
 export interface EventLine {
 	id: string;
@@ -25,11 +26,12 @@ export async function createEvent(
 	title: string,
 	startsAt: string,
 	picture: Picture,
+	timeZone = serverTimeZone(),
 ): Promise<string> {
 	const id = `${slug(title)}-${randomUUID().slice(0, 8)}`;
 	const saved = await destinations.list();
 	const offered = saved.slice(0, MOST_DESTINATIONS).map((each) => ({ ...each, ticked: false, details: null }));
-	await insertEvent(db, withSetup(emptyShow(id, title, startsAt, picture), { destinations: offered }));
+	await insertEvent(db, withSetup(emptyShow(id, title, startsAt, picture), { destinations: offered, timeZone }));
 	return id;
 }
 

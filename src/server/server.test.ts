@@ -9,14 +9,17 @@ import { fileNameOf } from './broadcast/file-names.ts';
 describe('secrets at rest', () => {
 	it('can be read with their key only, and not at all when changed', () => {
 		const key = randomBytes(32);
-		const sealed = seal(key, 'ridge-lantern-1845');
-		expect(unseal(key, sealed)).toBe('ridge-lantern-1845');
-		expect(seal(key, 'ridge-lantern-1845')).not.toBe(sealed);
-		expect(Buffer.from(sealed, 'base64').toString('latin1')).not.toContain('lantern');
-		expect(() => unseal(randomBytes(32), sealed)).toThrow();
-		const bytes = Buffer.from(sealed, 'base64');
+		const sealed = seal(key, 'ridge-lantern-1845', 'ridge');
+		expect(unseal(key, sealed, 'ridge')).toBe('ridge-lantern-1845');
+		expect(seal(key, 'ridge-lantern-1845', 'ridge')).not.toBe(sealed);
+		expect(Buffer.from(sealed.slice(2), 'base64').toString('latin1')).not.toContain('lantern');
+		expect(() => unseal(randomBytes(32), sealed, 'ridge')).toThrow();
+		// What was typed for one host opens for no other.
+		expect(() => unseal(key, sealed, 'valley')).toThrow();
+		expect(() => unseal(key, sealed.slice(2), 'ridge')).toThrow();
+		const bytes = Buffer.from(sealed.slice(2), 'base64');
 		bytes[20]! ^= 1;
-		expect(() => unseal(key, bytes.toString('base64'))).toThrow();
+		expect(() => unseal(key, `b.${bytes.toString('base64')}`, 'ridge')).toThrow();
 	});
 
 	it('have their key in a file for this user alone, made once', async () => {

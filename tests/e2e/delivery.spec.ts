@@ -4,7 +4,7 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { ACCOUNT_CODE } from '../../standins/host/places.ts';
 import { Page as HubPage, until } from '../support/app.ts';
-import { startDemo, type Demo } from '../support/demo.ts';
+import { showSetUp, startDemo, type Demo } from '../support/demo.ts';
 import { decodeAll, probePackets, run } from '../support/media.ts';
 
 const EVENT = 'lantern-night';
@@ -15,6 +15,7 @@ test.beforeAll(async () => {
 test.afterAll(() => demo.close());
 
 async function openDesk(page: Page): Promise<void> {
+	await showSetUp(page);
 	page.on('dialog', (dialog) => void dialog.accept());
 	await page.goto(`${demo.url}/events/${EVENT}`);
 	await expect(page.locator('[data-source="lectern"]')).toContainText('1280 × 720');
@@ -36,7 +37,7 @@ async function accessible(page: Page): Promise<void> {
 	expect(found.violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
 }
 
-test('cameras and microphones are recorded separately, a clip is cut exactly, and the evening has a report', async ({
+test('cameras and microphones are recorded separately, an excerpt is cut exactly, and the evening has a report', async ({
 	page,
 }) => {
 	test.slow();
@@ -56,7 +57,7 @@ test('cameras and microphones are recorded separately, a clip is cut exactly, an
 	await until('sixteen seconds', async () => (await demo.place('ridge')).soundMs > 16_000);
 	await end(page, 'broadcast');
 	await page.goto(`${demo.url}/events/${EVENT}/recordings`);
-	await expect(page.getByText('recording now')).toHaveCount(0);
+	await expect(page.getByText(/recording now|file being finished/)).toHaveCount(0);
 
 	const all = page.getByRole('region', { name: 'All recordings' });
 	await all.getByText('3 recorded separately').click();
@@ -79,8 +80,11 @@ test('cameras and microphones are recorded separately, a clip is cut exactly, an
 
 	await expect(page.locator('[data-overview="read"]')).toBeVisible();
 	expect(await page.locator('[data-overview] img').count()).toBeGreaterThan(7);
+	// However early the page was opened, the whole file is played.
+	const played = await page.locator('video').evaluate((video: HTMLVideoElement) => video.duration);
+	expect(played).toBeCloseTo(await lengthOf(program!), 1);
 	await page.locator('video').evaluate((video: HTMLVideoElement) => (video.currentTime = 5.5));
-	await page.getByRole('button', { name: 'Clip from here' }).click();
+	await page.getByRole('button', { name: 'Excerpt from here' }).click();
 	await page.locator('video').evaluate((video: HTMLVideoElement) => (video.currentTime = 8));
 	await page.getByRole('button', { name: 'to here' }).click();
 	// Begun and thought better of.
@@ -89,12 +93,12 @@ test('cameras and microphones are recorded separately, a clip is cut exactly, an
 	await expect(page.getByRole('button', { name: 'Cut exactly' })).toBeEnabled();
 	await expect(page.getByRole('alert')).toHaveCount(0);
 	await page.getByRole('button', { name: 'Cut exactly' }).click();
-	await expect(all.getByText('Clip, ')).toBeVisible({ timeout: 60_000 });
-	const clip = await fileOf('-clip-6-8-\\w+');
-	expect(await decodeAll(clip.replace('Clip, ', ''))).toBe('');
-	const exact = await pictures(clip.replace('Clip, ', ''));
+	await expect(all.getByText('Excerpt, ')).toBeVisible({ timeout: 60_000 });
+	const excerpt = await fileOf('-excerpt-6-8-\\w+');
+	expect(await decodeAll(excerpt.replace('Excerpt, ', ''))).toBe('');
+	const exact = await pictures(excerpt.replace('Excerpt, ', ''));
 	expect(exact[0]!.time).toBeCloseTo(0, 2);
-	expect(await lengthOf(clip.replace('Clip, ', ''))).toBeCloseTo(2.5, 1);
+	expect(await lengthOf(excerpt.replace('Excerpt, ', ''))).toBeCloseTo(2.5, 1);
 
 	const [download] = await Promise.all([
 		page.waitForEvent('download'),

@@ -4,7 +4,8 @@ import AxeBuilder from '@axe-core/playwright';
 import { chromium, expect, test, type Page } from '@playwright/test';
 import { CHROMIUM } from '../../playwright.config.ts';
 import { Page as HubPage, until } from '../support/app.ts';
-import { startDemo, type Demo } from '../support/demo.ts';
+import { setPlainLook } from '../support/clips.ts';
+import { showSetUp, startDemo, type Demo } from '../support/demo.ts';
 import { decodeAll, probePackets } from '../support/media.ts';
 import { difference, frames, sound } from '../support/see.ts';
 
@@ -15,6 +16,7 @@ test.beforeAll(async () => {
 test.afterAll(() => demo.close());
 
 async function openDesk(page: Page, event = 'lantern-night'): Promise<void> {
+	await showSetUp(page);
 	page.on('dialog', (dialog) => void dialog.accept());
 	await page.goto(`${demo.url}/events/${event}`);
 	await expect(page.locator('[data-source="lectern"]')).toContainText('1280 × 720');
@@ -96,17 +98,17 @@ test('camera 2 is put in Next and taken, and viewers get camera 2 while the soun
 
 	// What was recorded is found, played, cut, deleted and brought back by those who come after.
 	await page.goto(`${demo.url}/events/lantern-night/recordings`);
-	const moments = page.getByRole('region', { name: 'Takes and markers' });
+	const moments = page.getByRole('region', { name: 'Run sheet, takes and markers' });
 	await expect(moments.getByRole('listitem')).toContainText(['Lectern', 'Chapel wide', 'Marker at Chapel wide']);
 	await moments.getByRole('button', { name: 'Marker at Chapel wide' }).click();
 	await until('the place', () => page.locator('video').evaluate((video: HTMLVideoElement) => video.currentTime > 1));
-	await page.getByRole('button', { name: 'Clip from here' }).click();
-	await page.getByRole('button', { name: 'Cut the clip' }).click();
+	await page.getByRole('button', { name: 'Excerpt from here' }).click();
+	await page.getByRole('button', { name: 'Cut the excerpt' }).click();
 	const all = page.getByRole('region', { name: 'All recordings' }).getByRole('listitem');
 	await expect(all).toHaveCount(2);
 	const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag22aa']).analyze();
 	expect(found.violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
-	await all.filter({ hasText: 'Clip' }).getByRole('button', { name: 'Delete' }).click();
+	await all.filter({ hasText: 'Excerpt' }).getByRole('button', { name: 'Delete' }).click();
 	await expect(all).toHaveCount(1);
 	await page.getByRole('button', { name: 'Undo' }).click();
 	await expect(all).toHaveCount(2);
@@ -162,6 +164,7 @@ test('a tab that is closed on air is stood in for by the holding card until it i
 	page,
 	context,
 }) => {
+	await setPlainLook(demo);
 	await openDesk(page);
 	await goOnAir(page);
 	await expect(light(page)).toContainText(/[kM]bit\/s/);
@@ -432,6 +435,7 @@ function pretendToUnplug(label: string): void {
 
 test('cameras and microphones of the machine are listed, added, fitted, and removed with undo', async ({ page }) => {
 	await page.addInitScript(pretendToUnplug, 'fake_device_0');
+	await showSetUp(page);
 	await page.goto(demo.url);
 	await page.getByLabel('Name').fill('Trial of devices');
 	await page.getByRole('button', { name: 'Make the event' }).click();
@@ -542,6 +546,7 @@ test('a browser that holds sound back is named; the first press starts it, and d
 	const args = CHROMIUM.args.filter((arg) => !arg.includes('autoplay'));
 	const browser = await chromium.launch({ ...CHROMIUM, args });
 	const page = await browser.newPage();
+	await showSetUp(page);
 	await page.goto(`${demo.url}/events/lantern-night`);
 	// Whatever a test looks at in a page counts as a press, so it must not look before the sound is wanted: the server is
 	// asked instead, to which the page reports levels five times a second from its start on.

@@ -4,7 +4,7 @@ import { plainChannel, plainMix } from '../../src/core/show/mix/mix.ts';
 import { plainSource } from '../../src/core/show/sources/source.ts';
 import { estimateDelay } from '../../src/core/sound/delay-estimate.ts';
 import { Page as HubPage, until } from '../support/app.ts';
-import { startDemo, type Demo } from '../support/demo.ts';
+import { showSetUp, startDemo, type Demo } from '../support/demo.ts';
 import { sound, samplesOf } from '../support/see.ts';
 import type { ConsoleFault } from '../../standins/venue/faults.ts';
 
@@ -16,6 +16,7 @@ test.afterAll(() => demo.close());
 
 const EVENT = 'lantern-night';
 async function openDesk(page: Page): Promise<void> {
+	await showSetUp(page);
 	page.on('dialog', (dialog) => void dialog.accept());
 	await page.goto(`${demo.url}/events/${EVENT}`);
 	await expect(page.locator('[data-source="console"]')).toContainText('connected');

@@ -3,7 +3,8 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Locator, type Page } from '@playwright/test';
 import type { Rect } from '../../src/core/picture/geometry.ts';
 import { until } from '../support/app.ts';
-import { startDemo, type Demo } from '../support/demo.ts';
+import { setPlainLook } from '../support/clips.ts';
+import { showSetUp, startDemo, type Demo } from '../support/demo.ts';
 import { run } from '../support/media.ts';
 import { difference, frames, part } from '../support/see.ts';
 
@@ -19,6 +20,7 @@ test.beforeAll(async () => {
 test.afterAll(() => demo.close());
 
 async function openDesk(page: Page): Promise<void> {
+	await showSetUp(page);
 	page.on('dialog', (dialog) => void dialog.accept());
 	await page.goto(`${demo.url}/events/lantern-night`);
 	await expect(page.locator('[data-source="lectern"]')).toContainText('1280 × 720');
@@ -72,6 +74,7 @@ async function pixelsOf(monitor: Locator, area: Rect): Promise<{ width: number; 
 }
 
 test('a scene made by hand, a framing, a name, a patch, and the hand lever, as viewers get them', async ({ page }) => {
+	await setPlainLook(demo);
 	await openDesk(page);
 	await page.getByRole('button', { name: 'Cut', exact: true }).click();
 	await page.keyboard.press('Shift+Digit1');
@@ -103,7 +106,7 @@ test('a scene made by hand, a framing, a name, a patch, and the hand lever, as v
 	await frame.press('Control+z');
 	await until('its old place', async () => Math.abs((await frame.boundingBox())!.x - framed.before.x) < 3);
 	await page.getByRole('button', { name: 'Make a scene of it' }).click();
-	await expect(wall(page)).toContainText('10 Lectern 2');
+	await expect(wall(page)).toContainText('14 Lectern 2');
 	await page.getByRole('button', { name: 'Done' }).click();
 
 	// A scene of two cameras: the second is put into the corner by dragging.

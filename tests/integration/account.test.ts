@@ -6,6 +6,7 @@ import { encodeUplink } from '../../src/core/delivery/uplink.ts';
 import type { Destination } from '../../src/core/show/state.ts';
 import { connectDestination, saveDestination, sendDetails } from '../../src/server/access/destination-form.ts';
 import { listPlaces } from '../../src/server/broadcast/host-account.ts';
+import { Reach } from '../../src/server/broadcast/reach.ts';
 import { createEvent } from '../../src/server/events.ts';
 import type { Room } from '../../src/server/live/room.ts';
 import { ACCOUNT_CODE } from '../../standins/host/places.ts';
@@ -13,6 +14,7 @@ import { openApp, Page, testFolder, until } from '../support/app.ts';
 import { listen, openHost, type TestHost } from '../support/host.ts';
 import { makeMaterial, play, type Material } from '../support/media.ts';
 
+const reach = Reach.everywhere;
 let temporary: Awaited<ReturnType<typeof testFolder>>;
 let running: Awaited<ReturnType<typeof openApp>>;
 let host: TestHost;
@@ -45,9 +47,9 @@ afterAll(async () => {
 /** On air with an engine that sends the material. */
 async function onAir(rehearsal: boolean): Promise<() => Promise<void>> {
 	await page.applied(page.do({ type: 'startBroadcast', broadcastId: randomUUID(), rehearsal }));
-	const { client } = await page.welcome();
+	const lease = await page.lease();
 	const socket = new WebSocket(
-		`ws://127.0.0.1:${running.port}/uplink/${room.hub.eventId}?client=${client}&session=${randomUUID()}`,
+		`ws://127.0.0.1:${running.port}/uplink/${room.hub.eventId}?lease=${lease}&session=${randomUUID()}`,
 	);
 	await new Promise((resolve) => socket.once('open', resolve));
 	for (const config of [material.video, material.audio]) socket.send(encodeUplink(config));
@@ -69,10 +71,10 @@ const sendDestinationAgain = ({ id, name, address, userName, maxHeight, maxKbps,
 const destination = (name: string) => room.hub.state.setup.destinations.find((each) => each.name === name)!;
 
 it('an account tells its places, and says in words when it does not know the code', async () => {
-	expect((await listPlaces(account, ACCOUNT_CODE)).map(({ name }) => name)).toContain('Members’ Page');
-	await expect(listPlaces(account, 'guessed')).rejects.toThrow('does not know that access code');
-	await expect(listPlaces('http://127.0.0.1:9/account', ACCOUNT_CODE)).rejects.toThrow('does not answer');
-	await expect(listPlaces(`${host.url}/`, ACCOUNT_CODE)).rejects.toThrow('answered something else');
+	expect((await listPlaces(account, ACCOUNT_CODE, reach)).map(({ name }) => name)).toContain('Members’ Page');
+	await expect(listPlaces(account, 'guessed', reach)).rejects.toThrow('does not know that access code');
+	await expect(listPlaces('http://127.0.0.1:9/account', ACCOUNT_CODE, reach)).rejects.toThrow('does not answer');
+	await expect(listPlaces(`${host.url}/`, ACCOUNT_CODE, reach)).rejects.toThrow('answered something else');
 });
 
 it('a place that is connected is planned for this event, gives its own address and key, and nothing secret is told', async () => {

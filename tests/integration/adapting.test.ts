@@ -5,6 +5,7 @@ import { Stream } from '../../src/server/broadcast/stream.ts';
 import { testFolder, until } from '../support/app.ts';
 import { openHost, type TestHost } from '../support/host.ts';
 import { makeMaterial, type Material } from '../support/media.ts';
+import { orderTo } from '../support/order.ts';
 
 let temporary: Awaited<ReturnType<typeof testFolder>>;
 let material: Material;
@@ -20,16 +21,7 @@ afterAll(async () => {
 });
 
 it('the rate steps down while a host cannot follow, and up again when it has followed for long', async () => {
-	const order = {
-		id: 'ridge',
-		name: 'Ridge Channel',
-		address: `rtmp://127.0.0.1:${host.rtmpPort}/ridge`,
-		key: 'ridge-lantern-1845',
-		userName: '',
-		password: '',
-		accountUrl: null,
-		token: '',
-	};
+	const order = orderTo(`rtmp://127.0.0.1:${host.rtmpPort}/ridge`, 'ridge-lantern-1845');
 	const recording = new Recording(path.join(temporary.folder, 'adapting.mp4'), () => {});
 	const stream = new Stream([order], 1500, recording, () => {});
 	stream.configure(material.video, material.audio);

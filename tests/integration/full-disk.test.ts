@@ -9,6 +9,7 @@ import { createEvent } from '../../src/server/events.ts';
 import { openApp, Page, testFolder, until } from '../support/app.ts';
 import { openHost, type TestHost } from '../support/host.ts';
 import { decodeAll, endWithDesk, makeMaterial, play, probePackets, run, type Material } from '../support/media.ts';
+import { orderTo } from '../support/order.ts';
 
 let temporary: Awaited<ReturnType<typeof testFolder>>;
 let material: Material;
@@ -39,13 +40,7 @@ it('when the disk is full the files end whole and say why, and the host loses no
 	const disk = await makeDisk(2e6);
 	if (!disk) return test.skip('only root may make a small disk');
 	const fileOf = (name: string) => path.join(disk, name);
-	const place = {
-		id: 'ridge',
-		name: 'Ridge Radio',
-		address: `rtmp://127.0.0.1:${host.rtmpPort}/ridge`,
-		key: 'ridge-lantern-1845',
-		...{ userName: '', password: '', accountUrl: null, token: '' },
-	};
+	const place = orderTo(`rtmp://127.0.0.1:${host.rtmpPort}/ridge`, 'ridge-lantern-1845', { name: 'Ridge Radio' });
 	const broadcast = new Broadcast({
 		id: 'evening',
 		renditions: [{ kbps: 1500, orders: [place] }],
@@ -100,7 +95,9 @@ it('when somebody makes room, the program is recorded again, in a file of its ow
 	const page = new Page(running.port, `${event}?page=desk&engine`);
 	await page.welcome();
 	await page.applied(page.do({ type: 'startBroadcast', broadcastId: 'evening' }));
-	const socket = new WebSocket(`ws://127.0.0.1:${running.port}/uplink/${event}?client=desk&session=one`);
+	const socket = new WebSocket(
+		`ws://127.0.0.1:${running.port}/uplink/${event}?lease=${await page.lease()}&session=one`,
+	);
 	await new Promise((resolve) => socket.once('open', resolve));
 	for (const config of [material.video, material.audio]) socket.send(encodeUplink(config));
 	let ended = false;

@@ -7,6 +7,7 @@ import { testFolder, until } from '../support/app.ts';
 import { openHost, type TestHost } from '../support/host.ts';
 import { decodeAll, endWithDesk, makeMaterial, play, probePackets, type Material } from '../support/media.ts';
 import { sound } from '../support/see.ts';
+import { orderTo } from '../support/order.ts';
 
 let temporary: Awaited<ReturnType<typeof testFolder>>;
 let material: Material;
@@ -21,16 +22,8 @@ afterAll(async () => {
 	await temporary.remove();
 });
 
-const order = (id: string, app: string, key: string) => ({
-	id,
-	name: id,
-	address: `rtmp://127.0.0.1:${host.rtmpPort}/${app}`,
-	key,
-	userName: '',
-	password: '',
-	accountUrl: null,
-	token: '',
-});
+const order = (id: string, app: string, key: string) =>
+	orderTo(`rtmp://127.0.0.1:${host.rtmpPort}/${app}`, key, { id, name: id });
 
 function begin(part: Partial<BroadcastPlan> = {}): Broadcast {
 	const orders = [order('ridge', 'ridge', 'ridge-lantern-1845'), order('members', 'members', 'members-lantern-1845')];

@@ -2,8 +2,10 @@
 import http from 'node:http';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { JsonAccount, listPlaces } from '../../src/server/broadcast/host-account.ts';
+import { Reach } from '../../src/server/broadcast/reach.ts';
 import { listen } from '../support/host.ts';
 
+const reach = Reach.everywhere;
 const TOKEN = 'carry-the-water';
 let url: string;
 let answer: (request: http.IncomingMessage, response: http.ServerResponse) => void;
@@ -19,7 +21,7 @@ const say = (status: number, body: string) => {
 const DETAILS = { title: 'Lantern Night', description: '', visibility: 'public' as const, plannedAt: '' };
 
 it('anything but what was agreed is refused in words', async () => {
-	const account = new JsonAccount(url, TOKEN);
+	const account = new JsonAccount(url, TOKEN, reach);
 	for (const body of ['', 'null', '[]', '{', '{"public":"yes","viewers":0}', '{"public":true,"viewers":-1}', '"x"']) {
 		say(200, body);
 		await expect(account.audience(), body).rejects.toThrow('The host’s account answered something else (200).');
@@ -29,7 +31,7 @@ it('anything but what was agreed is refused in words', async () => {
 		await expect(account.plan(DETAILS), body).rejects.toThrow('answered something else');
 	}
 	say(200, '{"places":[{"id":"../etc","name":"x"}]}');
-	await expect(listPlaces(url, TOKEN)).rejects.toThrow('answered something else');
+	await expect(listPlaces(url, TOKEN, reach)).rejects.toThrow('answered something else');
 	say(401, `{"message":"Nobody knows ${TOKEN} here."}`);
 	await expect(account.audience()).rejects.toThrow('Nobody knows ••• here.');
 	say(503, '{"message":"We are closed on Sundays."}');
@@ -45,17 +47,17 @@ it('an answer without end is not read to its end, and messages are cut to a bear
 		response.on('drain', more);
 		more();
 	};
-	await expect(new JsonAccount(url, TOKEN).messages(0)).rejects.toThrow('answered something else');
+	await expect(new JsonAccount(url, TOKEN, reach).messages(0)).rejects.toThrow('answered something else');
 	expect(sent).toBeLessThan(50e6);
 	say(200, JSON.stringify({ messages: [{ id: 1, at: 0, from: 'x'.repeat(1000), text: 'y'.repeat(5000) }] }));
-	const [message] = await new JsonAccount(url, TOKEN).messages(0);
+	const [message] = await new JsonAccount(url, TOKEN, reach).messages(0);
 	expect([message!.from.length, message!.text.length]).toEqual([60, 500]);
 });
 
 it('messages that come twice or out of turn are heard once, and a number that is none not at all', async () => {
 	const told = (...ids: number[]) =>
 		say(200, JSON.stringify({ messages: ids.map((id) => ({ id, at: 0, from: 'x', text: 'y' })) }));
-	const account = new JsonAccount(url, TOKEN);
+	const account = new JsonAccount(url, TOKEN, reach);
 	told(3, 4, 4, 2, 7);
 	expect((await account.messages(3)).map(({ id }) => id)).toEqual([4, 7]);
 	for (const id of [0, -1, 1.5]) {
@@ -71,6 +73,6 @@ it('the token goes to this host and to no other', async () => {
 		expect(request.headers.authorization).toBe(`Bearer ${TOKEN}`);
 		response.writeHead(302, { Location: `${url}/elsewhere` }).end();
 	};
-	await expect(new JsonAccount(url, TOKEN).audience()).rejects.toThrow('does not answer');
+	await expect(new JsonAccount(url, TOKEN, reach).audience()).rejects.toThrow('does not answer');
 	expect(asked).toBe(1);
 });

@@ -171,18 +171,42 @@ describe('the hub', () => {
 		await until('nobody', () => a.status?.engine === null);
 	});
 
+	it('a page that yields gives way to a desk off air, and to nobody on air', async () => {
+		const [prepare, watching] = [await join(), await join()];
+		const { client } = await prepare.welcome();
+		prepare.send({ type: 'wantEngine', takeOver: false, yields: true });
+		await until('the lease', () => watching.status?.engine === client);
+		await watching.applied(watching.do({ type: 'startBroadcast', broadcastId: randomUUID() }));
+		const early = await join(`${eventId}?page=early-desk&engine`);
+		expect((await early.welcome()).status.engine).toBe(client);
+		await watching.applied(watching.do({ type: 'endBroadcast' }));
+		const desk = await join(`${eventId}?page=later-desk&engine`);
+		const { client: later, status } = await desk.welcome();
+		expect(status.engine).toBe(later);
+		// It does not take it back, nor does another one of its kind.
+		prepare.send({ type: 'wantEngine', takeOver: false, yields: true });
+		await until('another status', () => prepare.status?.engine === later);
+		desk.socket.terminate();
+		await until('nobody', () => watching.status?.engine === null);
+	});
+
 	it('gives the lease with the welcome to a page that offers itself, and keeps it with one that has it', async () => {
 		const watching = await join();
 		const desk = await join(`${eventId}?page=the-desk&engine`);
-		expect(await desk.welcome()).toMatchObject({ client: 'the-desk', status: { engine: 'the-desk' } });
-		await until('the news', () => watching.status?.engine === 'the-desk');
+		const { client: name, status, lease } = await desk.welcome();
+		expect(status.engine).toBe(name);
+		await until('the news', () => watching.status?.engine === name);
+		// Its secret is told to nobody else, and its name is none that a page can choose.
+		expect(lease).toMatch(/^[\w-]{43}$/);
+		expect(JSON.stringify(watching.messages)).not.toContain(lease);
+		expect(name).not.toContain('the-desk');
 		const second = await join(`${eventId}?page=a-second&engine`);
-		expect((await second.welcome()).status.engine).toBe('the-desk');
+		expect(await second.welcome()).toMatchObject({ status: { engine: name }, lease: null });
 		// A connection that broke and came back is the same page.
 		desk.socket.terminate();
 		await until('nobody', () => watching.status?.engine === null);
 		const again = await join(`${eventId}?page=the-desk&engine`);
-		expect((await again.welcome()).status.engine).toBe('the-desk');
+		expect(await again.welcome()).toMatchObject({ client: name, status: { engine: name }, lease });
 	});
 
 	it('keeps how loud a broadcast has been for the next page that makes the program', async () => {
@@ -281,15 +305,15 @@ describe('a broadcast', () => {
 	});
 	afterAll(() => host.close());
 
-	function uplink(client: string, session: string): WebSocket {
-		return new WebSocket(`ws://127.0.0.1:${running.port}/uplink/${event}?client=${client}&session=${session}`);
+	function uplink(lease: string, session: string): WebSocket {
+		return new WebSocket(`ws://127.0.0.1:${running.port}/uplink/${event}?lease=${lease}&session=${session}`);
 	}
-	async function engine(): Promise<{ page: Page; client: string }> {
+	async function engine(): Promise<{ page: Page; client: string; lease: string }> {
 		const page = await join(event);
 		const { client } = await page.welcome();
 		page.send({ type: 'wantEngine', takeOver: true });
 		await until('the lease', () => page.status?.engine === client);
-		return { page, client };
+		return { page, client, lease: await page.lease() };
 	}
 	async function begin(socket: WebSocket): Promise<void> {
 		await until('the uplink', () => socket.readyState === WebSocket.OPEN);
@@ -301,7 +325,7 @@ describe('a broadcast', () => {
 		const first = await engine();
 		await first.page.applied(first.page.do({ type: 'startBroadcast', broadcastId: 'trial-1' }));
 		await until('the broadcast', async () => (await running.app.health()).broadcasts.length === 1);
-		const a = uplink(first.client, 'one');
+		const a = uplink(first.lease, 'one');
 		await begin(a);
 		const playingA = play(material, (packet) => a.send(encodeUplink(packet)), 2);
 		const desk = host.desk('ridge');
@@ -309,7 +333,7 @@ describe('a broadcast', () => {
 		playingA.stop();
 
 		const second = await engine();
-		const b = uplink(second.client, 'two');
+		const b = uplink(second.lease, 'two');
 		await begin(b);
 		const playingB = play(material, (packet) => b.send(encodeUplink(packet)), 2);
 		await until('pictures of the second', () => desk.state.pictures > 300);
@@ -317,7 +341,7 @@ describe('a broadcast', () => {
 
 		// A busy machine: the third engine's sound is ready only a second after its pictures.
 		const third = await engine();
-		const c = uplink(third.client, 'three');
+		const c = uplink(third.lease, 'three');
 		await until('the uplink', () => c.readyState === WebSocket.OPEN);
 		c.send(encodeUplink(material.video));
 		const firstSecond = material.packets.filter(({ timeUs }) => timeUs < 1e6);

@@ -11,6 +11,7 @@ import { RtmpIngestSession } from '../../src/core/delivery/rtmp/server.ts';
 import type { SendFault } from '../../src/core/delivery/send-fault.ts';
 import { sendFaultWords } from '../../src/lib/words/index.ts';
 import type { PublishOrder } from '../../src/server/broadcast/connection.ts';
+import { Reach } from '../../src/server/broadcast/reach.ts';
 import { testDestination } from '../../src/server/broadcast/destination-test.ts';
 import { JsonAccount } from '../../src/server/broadcast/host-account.ts';
 import { Publisher } from '../../src/server/broadcast/publisher.ts';
@@ -19,6 +20,7 @@ import { PLACES } from '../../standins/host/places.ts';
 import { testFolder, until } from '../support/app.ts';
 import { listen, openHost, type TestHost } from '../support/host.ts';
 import { decodeAll, ffmpeg, makeMaterial, play, probePackets, run, type Material } from '../support/media.ts';
+import { orderTo } from '../support/order.ts';
 
 let temporary: Awaited<ReturnType<typeof testFolder>>;
 let material: Material;
@@ -38,17 +40,11 @@ afterAll(async () => {
 	await temporary.remove();
 });
 
-const order = (part: Partial<PublishOrder> = {}): PublishOrder => ({
-	id: 'ridge-channel',
-	name: 'Ridge Channel',
-	address: `rtmp://127.0.0.1:${host.rtmpPort}/ridge`,
-	key: 'ridge-lantern-1845',
-	userName: '',
-	password: '',
-	accountUrl: null,
-	token: '',
-	...part,
-});
+const order = (part: Partial<PublishOrder> = {}): PublishOrder =>
+	orderTo(`rtmp://127.0.0.1:${host.rtmpPort}/ridge`, 'ridge-lantern-1845', {
+		...{ id: 'ridge-channel', name: 'Ridge Channel' },
+		...part,
+	});
 
 function publish(part: Partial<PublishOrder> = {}): Publisher {
 	const publisher = new Publisher(order(part), () => {});
@@ -260,10 +256,16 @@ describe('publishing', () => {
 		expect(publisher.status.audience).toBeNull();
 		await until('the end', () => host.desk('members').state.state === 'ended');
 
-		await expect(new JsonAccount(accountUrl, key).makePublic()).rejects.toThrow('Nothing is received yet.');
-		await expect(new JsonAccount(accountUrl, 'other').audience()).rejects.toThrow('does not know this key');
-		await expect(new JsonAccount(`${host.url}/elsewhere`, key).audience()).rejects.toThrow('something else (404)');
-		const nobody = new JsonAccount(`http://127.0.0.1:${await freePort()}/`, key);
+		await expect(new JsonAccount(accountUrl, key, Reach.everywhere).makePublic()).rejects.toThrow(
+			'Nothing is received yet.',
+		);
+		await expect(new JsonAccount(accountUrl, 'other', Reach.everywhere).audience()).rejects.toThrow(
+			'does not know this key',
+		);
+		await expect(new JsonAccount(`${host.url}/elsewhere`, key, Reach.everywhere).audience()).rejects.toThrow(
+			'something else (404)',
+		);
+		const nobody = new JsonAccount(`http://127.0.0.1:${await freePort()}/`, key, Reach.everywhere);
 		await expect(nobody.audience()).rejects.toThrow('does not answer');
 	});
 

@@ -3,7 +3,7 @@ import path from 'node:path';
 import { afterAll, beforeAll, expect, inject, it } from 'vitest';
 import { Recorder } from '../../src/server/broadcast/recorder.ts';
 import { insertEvent } from '../../src/server/events.ts';
-import { copyPart, durationOf } from '../../src/server/files/clip.ts';
+import { copyPart, durationOf } from '../../src/server/files/copy-part.ts';
 import { emptyShow } from '../../src/core/show/state.ts';
 import { openApp, testFolder } from '../support/app.ts';
 import { decodeAll, makeMaterial, probePackets, type Material } from '../support/media.ts';
@@ -57,15 +57,15 @@ it('a recording that has ended becomes an ordinary file, with nothing lost', asy
 	expect(await probePackets(after.path)).toHaveLength(packets.length);
 });
 
-it('a clip begins at the key frame before, and is a recording of its own', async () => {
+it('an excerpt begins at the key frame before, and is a recording of its own', async () => {
 	const [row] = await open.app.recordings.list(EVENT);
-	const clip = await found(await open.app.recordings.cut(await found(row!.id), { fromS: 5.2, toS: 9 }));
-	expect(clip.startedAt).toBe(row!.startedAt + 4000);
-	expect(await decodeAll(clip.path)).toBe('');
-	const packets = await probePackets(clip.path);
+	const excerpt = await found(await open.app.recordings.cut(await found(row!.id), { fromS: 5.2, toS: 9 }));
+	expect(excerpt.startedAt).toBe(row!.startedAt + 4000);
+	expect(await decodeAll(excerpt.path)).toBe('');
+	const packets = await probePackets(excerpt.path);
 	expect(packets.find(({ kind }) => kind === 'video')).toMatchObject({ key: true });
 	// Key frames are two seconds apart: from 4 to 9.
-	expect(await durationOf(clip.path)).toBeCloseTo(5, 1);
+	expect(await durationOf(excerpt.path)).toBeCloseTo(5, 1);
 	await expect(open.app.recordings.cut(await found(row!.id), { fromS: 900, toS: 901 })).rejects.toThrow(
 		'nothing between',
 	);

@@ -11,8 +11,10 @@ import { openShow } from '../../src/core/show/stored.ts';
 import { commands, events, setAside } from '../../src/server/db/schema.ts';
 import { createEvent } from '../../src/server/events.ts';
 import type { Hub } from '../../src/server/live/hub.ts';
+import { serverTimeZone } from '../../src/server/time-zone.ts';
 import { openApp, Page, testFolder, until } from '../support/app.ts';
 
+const PAGE = { client: 'page', role: 'owner' as const };
 let temporary: Awaited<ReturnType<typeof testFolder>>;
 let running: Awaited<ReturnType<typeof openApp>>;
 const pages: Page[] = [];
@@ -63,11 +65,13 @@ describe('an event of the version before', () => {
 			await until('the end of both', () => hub.state.live.due.length === 0);
 			const ended = { ...expected.live.broadcast!, endedAt: hub.state.live.broadcast!.endedAt };
 			const live = { ...expected.live, broadcast: ended, due: [], shown: {} };
-			expect(hub.state).toEqual({ ...expected, live });
+			// Events had no time zone then: it takes place where the server is.
+			const setup = { ...expected.setup, timeZone: serverTimeZone() };
+			expect(hub.state).toEqual({ ...expected, setup, live });
 			expect(hub.unreadable).toEqual([]);
 			expect(hub.seq).toBe(before.seq + 2);
 			expect((await old.app.destinations.secretOf('ridge-channel')).key).toBe('ridge-lantern-1845');
-			await hub.submit('page', 'next', rename('Lantern Night, again'));
+			await hub.submit(PAGE, 'next', rename('Lantern Night, again'));
 		} finally {
 			await old.close();
 			await database.stop();
@@ -93,8 +97,8 @@ describe('the journal', () => {
 		const hub = await hubOf(eventId);
 		const row = { eventId, seq: hub.seq + 1, at: 1, by: 'page', commandId: 'lost', command: rename('Lost') };
 		await running.app.db.insert(commands).values(row);
-		await hub.submit('page', 'lost', rename('Lost'));
-		await hub.submit('page', 'found', rename('Found'));
+		await hub.submit(PAGE, 'lost', rename('Lost'));
+		await hub.submit(PAGE, 'found', rename('Found'));
 		expect(hub.journal.healthy).toBe(true);
 		expect((await rowsOf(eventId)).map(({ commandId }) => commandId)).toEqual(['lost', 'found']);
 	});
@@ -104,8 +108,8 @@ describe('the journal', () => {
 		const hub = await hubOf(eventId);
 		const row = { eventId, seq: hub.seq + 1, at: 1, by: 'page', commandId: 'taken', command: rename('Taken') };
 		await running.app.db.insert(commands).values(row);
-		await hub.submit('page', 'refused', rename('Refused by the table'));
-		await hub.submit('page', 'after', { type: 'setDirect', direct: true });
+		await hub.submit(PAGE, 'refused', rename('Refused by the table'));
+		await hub.submit(PAGE, 'after', { type: 'setDirect', direct: true });
 		expect(hub.journal.healthy).toBe(true);
 		await restart();
 		const { state } = await hubOf(eventId);
@@ -133,12 +137,16 @@ describe('the journal', () => {
 		const eventId = await made();
 		const hub = await hubOf(eventId);
 		const source = { id: 'mic', name: 'Mic', kind: 'standInConsole', standIn: 'console' };
-		await hub.submit('page', 'source', { type: 'addSource', source });
+		await hub.submit(PAGE, 'source', { type: 'addSource', source });
 		const channel = { id: 'mic', sourceId: 'mic', name: 'Mic', gainDb: 0, muted: false };
-		await hub.submit('page', 'channel', { type: 'addChannel', channel });
+		await hub.submit(PAGE, 'channel', { type: 'addChannel', channel });
 		for (let i = 0; i < 60; i++)
-			await hub.submit('page', `move-${i}`, { type: 'setFader', channelId: 'mic', gainDb: -i / 2 });
-		await hub.submit('page', 'mute', { type: 'setMute', channelId: 'mic', muted: true });
+			await hub.submit(PAGE, `move-${i}`, {
+				type: 'setFader',
+				channelId: 'mic',
+				gainDb: -i / 2,
+			});
+		await hub.submit(PAGE, 'mute', { type: 'setMute', channelId: 'mic', muted: true });
 		const { state, seq } = hub;
 		expect(state.setup.channels[0]).toMatchObject({ gainDb: -29.5, muted: true });
 		await restart();
@@ -154,8 +162,8 @@ describe('the journal', () => {
 		const eventId = await made();
 		const hub = await hubOf(eventId);
 		const ids = Array.from({ length: 1200 }, () => randomUUID());
-		await Promise.all(ids.map((id, i) => hub.submit('page', id, { type: 'setDirect', direct: i % 2 === 0 })));
-		await hub.submit('page', 'last', rename('Late'));
+		await Promise.all(ids.map((id, i) => hub.submit(PAGE, id, { type: 'setDirect', direct: i % 2 === 0 })));
+		await hub.submit(PAGE, 'last', rename('Late'));
 		await running.close();
 		await open();
 		const [counted] = await running.app.db
@@ -164,7 +172,7 @@ describe('the journal', () => {
 			.where(eq(commands.eventId, eventId));
 		expect(counted!.rows).toBeLessThanOrEqual(1051);
 		const again = await hubOf(eventId);
-		expect(await again.submit('page', ids[250]!, { type: 'setDirect', direct: true })).toBe('before');
+		expect(await again.submit(PAGE, ids[250]!, { type: 'setDirect', direct: true })).toBe('before');
 		expect(again.state.setup).toMatchObject({ title: 'Late', direct: false });
 	});
 
@@ -172,7 +180,7 @@ describe('the journal', () => {
 		const eventId = await made();
 		await (
 			await hubOf(eventId)
-		).submit('page', 'person', {
+		).submit(PAGE, 'person', {
 			type: 'addPerson',
 			person: { id: 'maren', name: 'Maren Oakshaw', role: 'hut warden' },
 		});
@@ -208,12 +216,15 @@ describe('a page that asks again', () => {
 describe('what is due', () => {
 	async function onAir(eventId: string, inMs: number): Promise<Hub> {
 		const hub = await hubOf(eventId);
-		await hub.submit('page', randomUUID(), {
+		await hub.submit(PAGE, randomUUID(), {
 			type: 'setDelivery',
 			delivery: { ...hub.state.setup.delivery, records: false },
 		});
-		await hub.submit('page', randomUUID(), { type: 'startBroadcast', broadcastId: randomUUID() });
-		await hub.submit('page', randomUUID(), { type: 'planEnd', inMs, sceneId: null });
+		await hub.submit(PAGE, randomUUID(), {
+			type: 'startBroadcast',
+			broadcastId: randomUUID(),
+		});
+		await hub.submit(PAGE, randomUUID(), { type: 'planEnd', inMs, sceneId: null });
 		return hub;
 	}
 
@@ -255,8 +266,8 @@ describe('a room', () => {
 			showMs: 600_000,
 		};
 		const hub = await hubOf(waiting);
-		await hub.submit('page', 'add', { type: 'addOverlay', overlay });
-		await hub.submit('page', 'show', { type: 'showOverlay', overlayId: 'ticker' });
+		await hub.submit(PAGE, 'add', { type: 'addOverlay', overlay });
+		await hub.submit(PAGE, 'show', { type: 'showOverlay', overlayId: 'ticker' });
 		const names = async () => (await running.app.events.open()).map(({ hub: each }) => each.eventId).sort();
 		expect(await names()).toEqual([quiet, waiting].sort());
 		page.socket.terminate();

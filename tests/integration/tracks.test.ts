@@ -5,7 +5,7 @@ import { FIRST_TRACK, type MediaPacket, type PcmPacket } from '../../src/core/de
 import { toPcm24 } from '../../src/core/sound/wav.ts';
 import type { Track } from '../../src/core/show/delivery/tracks.ts';
 import { Broadcast } from '../../src/server/broadcast/broadcast.ts';
-import { copyPart } from '../../src/server/files/clip.ts';
+import { copyPart } from '../../src/server/files/copy-part.ts';
 import { testFolder, until } from '../support/app.ts';
 import { decodeAll, endWithDesk, makeMaterial, probePackets, run, type Material } from '../support/media.ts';
 

@@ -1,6 +1,6 @@
 /** A server of its own for a test: real database, real sockets, a data folder that goes away. */
 import { mkdtemp, rm } from 'node:fs/promises';
-import http from 'node:http';
+import http, { type RequestListener } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -9,18 +9,27 @@ import type { Command } from '../../src/core/show/command.ts';
 import type { HubMessage, LiveStatus, PageMessage } from '../../src/core/show/messages.ts';
 import { openBivvo } from '../../src/server/app.ts';
 import type { Bivvo } from '../../src/server/bivvo.ts';
+import type { Config } from '../../src/server/config.ts';
 
 export async function testFolder(): Promise<{ folder: string; remove: () => Promise<void> }> {
 	const folder = await mkdtemp(path.join(tmpdir(), 'bivvo-test-'));
 	return { folder, remove: () => rm(folder, { recursive: true, force: true }) };
 }
 
+interface OpenOptions {
+	idleMs?: number;
+	onSetUpCode?: (code: string) => void;
+	config?: Partial<Config>;
+	/** Behind the door; nothing is there otherwise. */
+	handler?: RequestListener;
+}
+
 export async function openApp(
 	databaseUrl: string,
 	dataFolder: string,
-	options: { idleMs?: number } = {},
+	options: OpenOptions = {},
 ): Promise<{ app: Bivvo; port: number; close: () => Promise<void> }> {
-	const config = {
+	const config: Config = {
 		host: '127.0.0.1',
 		port: 0,
 		dataFolder,
@@ -28,13 +37,21 @@ export async function openApp(
 		migrationsFolder: path.resolve('src/server/db/migrations'),
 		standInRtmpPort: null,
 		lineTestUrl: null,
+		clipsFolder: path.resolve('standins/venue/media'),
+		minutesToStart: null,
+		origins: [],
+		proxies: [],
+		reachesLoopback: true,
+		...options.config,
 	};
 	const app = await openBivvo(config, options);
-	const server = http.createServer();
+	const { handler = (_, response) => void response.writeHead(404).end() } = options;
+	const server = http.createServer(app.access.listener(handler));
 	server.on('upgrade', (request, socket, head) => app.upgrade(request, socket, head));
 	await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
 	const close = async () => {
 		server.close();
+		server.closeAllConnections();
 		await app.close();
 	};
 	return { app, port: (server.address() as AddressInfo).port, close };
@@ -87,6 +104,14 @@ export class Page {
 		return until(`command ${id}`, () =>
 			this.messages.find((message) => message.type === 'applied' && message.id === id),
 		);
+	}
+
+	/** What shows the uplink that this page makes the program. */
+	lease(): Promise<string> {
+		return until('the lease', () => {
+			const told = this.messages.findLast(({ type }) => type === 'lease' || type === 'welcome');
+			return told?.type === 'lease' ? told.secret : told?.type === 'welcome' ? told.lease : null;
+		});
 	}
 
 	get status(): LiveStatus | undefined {

@@ -2,9 +2,11 @@
 import { mkdir, mkdtemp, readdir, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import type { Page } from '@playwright/test';
 import { startDatabase } from '../../command/database.mjs';
 import { startServer, startStandInHost } from '../../command/processes.mjs';
 import { freePort } from '../../command/settings.mjs';
+import { until } from './app.ts';
 import type { PlaceState } from '../../standins/host/ingest.ts';
 
 export interface Demo {
@@ -14,6 +16,8 @@ export interface Demo {
 	databaseUrl: string;
 	folder: string;
 	serverPid(): number;
+	/** The code that makes the owner, as the terminal shows it. */
+	setUpCode(): Promise<string>;
 	/** Kills the server as a power cut would, and starts it again. */
 	crashServer(): Promise<void>;
 	killHost(): Promise<void>;
@@ -24,7 +28,13 @@ export interface Demo {
 	close(): Promise<void>;
 }
 
-export async function startDemo(): Promise<Demo> {
+/** Lets the desk open with sources and destinations at the left instead of the run sheet. */
+export async function showSetUp(page: Page): Promise<void> {
+	await page.addInitScript(() => localStorage.setItem('bivvo-left', 'setUp'));
+}
+
+/** @param env of the server, beside what the demo sets */
+export async function startDemo(minutesToStart?: number, env: Record<string, string> = {}): Promise<Demo> {
 	const folder = await mkdtemp(path.join(tmpdir(), 'bivvo-demo-'));
 	const keep = path.join(folder, 'kept');
 	await mkdir(keep);
@@ -39,6 +49,8 @@ export async function startDemo(): Promise<Demo> {
 		standInRtmpPort: rtmpPort,
 		lineTest: `http://127.0.0.1:${httpPort}/line`,
 		demo: true,
+		minutesToStart,
+		env,
 	};
 	let host = await startHost();
 	let server = await startServer({ ...options, quiet: true });
@@ -49,6 +61,7 @@ export async function startDemo(): Promise<Demo> {
 		databaseUrl: database.url,
 		folder,
 		serverPid: () => server.pid,
+		setUpCode: () => until('the code', () => /type this code: (\w{8})/.exec(server.said())?.[1]),
 		async crashServer() {
 			server.kill('SIGKILL');
 			await server.gone;

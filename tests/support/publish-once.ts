@@ -1,8 +1,9 @@
 /** Publishes to the address and key given, prints the phase it reaches, and waits to be ended. */
 import { Publisher } from '../../src/server/broadcast/publisher.ts';
+import { orderTo } from './order.ts';
 
 const [address, key] = process.argv.slice(2) as [string, string];
-const order = { id: 'one', name: 'One', address, key, userName: '', password: '', accountUrl: null, token: '' };
+const order = orderTo(address, key);
 const about = { rendition: 0, bitrateKbps: 1, description: new Uint8Array(8) };
 const publisher = new Publisher(order, () => {
 	const { phase, fault } = publisher.status;

@@ -12,9 +12,13 @@ export async function frames(file: string): Promise<{ time: number; luma: Uint8A
 	const { stdout } = await run(
 		'ffprobe',
 		['-v', 'error', '-select_streams', 'v', '-show_entries', 'frame=pts_time', '-of', 'csv=p=0', file],
-		{ maxBuffer: 64e6 },
+		{ maxBuffer: Infinity },
 	);
-	const times = stdout.trim().split('\n').map(parseFloat);
+	// What a frame has beside it makes a line of its own.
+	const times = stdout
+		.split('\n')
+		.map(parseFloat)
+		.filter((time) => !Number.isNaN(time));
 	return times.map((time, i) => ({ time, luma: pictures.subarray(i * WIDTH * HEIGHT, (i + 1) * WIDTH * HEIGHT) }));
 }
 
@@ -35,6 +39,14 @@ export async function sound(file: string): Promise<{ startsAt: number; samples: 
 		file,
 	]);
 	return { startsAt: parseFloat(stdout), samples: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.length >> 2) };
+}
+
+/** Level of a tone in samples at 48 kHz, its amplitude, by Goertzel's recurrence. */
+export function toneIn(samples: Float32Array, hz: number): number {
+	const c = 2 * Math.cos((2 * Math.PI * hz) / 48_000);
+	let [s1, s2] = [0, 0];
+	for (const sample of samples) [s1, s2] = [sample + c * s1 - s2, s1];
+	return (2 * Math.sqrt(s1 * s1 + s2 * s2 - c * s1 * s2)) / samples.length;
 }
 
 /** What FFmpeg makes of inputs and filters: 32-bit samples at 48 kHz, channels in turn. */
@@ -63,7 +75,7 @@ export function difference(a: Uint8Array, b: Uint8Array): number {
 
 function raw(args: string[]): Promise<Uint8Array<ArrayBuffer>> {
 	return new Promise((resolve, reject) => {
-		const options = { encoding: 'buffer' as const, maxBuffer: 512e6 };
+		const options = { encoding: 'buffer' as const, maxBuffer: Infinity };
 		execFile('ffmpeg', ['-v', 'error', ...args], options, (error, stdout) => {
 			if (error) reject(error);
 			else resolve(new Uint8Array(stdout));

@@ -5,6 +5,9 @@ export interface Timed {
 	timeUs: number;
 }
 
+/** Packets of one kind that wait at most; time that stands still moves nothing on. */
+const MOST_WAITING = 2000;
+
 /**
  * Holds each packet until the other kind has caught up, or until it has waited for `patienceUs` of its own kind:
  * a camera that stops must not stop the sound. Times of one kind never step back; those of both together only
@@ -24,6 +27,7 @@ export class Interleaver<P extends Timed> {
 	push(packet: P): P[] {
 		this.#newest[packet.kind] = packet.timeUs;
 		this.#waiting[packet.kind].push(packet);
+		if (this.#waiting[packet.kind].length > MOST_WAITING) return this.flush();
 		const { video, audio } = this.#newest;
 		return this.#release(Math.max(Math.min(video, audio), Math.max(video, audio) - this.#patienceUs));
 	}

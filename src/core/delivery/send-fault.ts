@@ -9,6 +9,8 @@ export interface SendFaults {
 	unknownHost: { where: string };
 	notListening: { where: string };
 	unreachable: { where: string };
+	/** It lies in a network that the owner has not opened. */
+	outOfReach: { where: string };
 	/** It took the connection, and said nothing for so many seconds. */
 	noAnswer: { where: string; seconds: number };
 	/** Any other error of the network. */

@@ -22,6 +22,13 @@ export function yuvOf(hex: string): Yuv {
 	};
 }
 
+/** A colour between two others, all `#rrggbb`. @param part of the second, 0 to 1 */
+export function mixed(one: string, other: string, part: number): string {
+	const at = (hex: string, from: number) => parseInt(hex.slice(from, from + 2), 16);
+	const byte = (from: number) => Math.round(at(one, from) + part * (at(other, from) - at(one, from)));
+	return `#${[1, 3, 5].map((from) => byte(from).toString(16).padStart(2, '0')).join('')}`;
+}
+
 /** `#rrggbb` for a colour of the planes; see ITU-R BT.709, limited range. */
 export function hexOf({ y, u, v }: Yuv): string {
 	const luma = (255 / 219) * (y - 16);

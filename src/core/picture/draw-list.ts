@@ -224,13 +224,20 @@ export function stepsAbove(
 	const steps = shown.flatMap(({ overlay, presence, age }): DrawStep[] => {
 		if (overlay.reach !== 'every' && !overlay.reach.includes(sceneId ?? '')) return [];
 		const rise = overlay.move === 'rise' ? (1 - presence) * 0.08 * picture.height : 0;
+		const slide = overlay.move === 'slide' ? (1 - presence) * 0.3 * picture.width * sideOf(overlay) : 0;
 		const opacity = overlay.move === 'none' ? Math.ceil(presence) : presence;
 		return overlayParts(overlay, () => graphicOf(overlay.id, age), stage).flatMap((part) =>
-			stepsOf({ ...part, to: { ...part.to, y: part.to.y + rise }, opacity }, picture),
+			stepsOf({ ...part, to: { ...part.to, x: part.to.x + slide, y: part.to.y + rise }, opacity }, picture),
 		);
 	});
 	const onProgram = patches.filter(({ sourceId, on }) => sourceId === null && on);
 	return [...steps, ...onProgram.map((patch) => patchStep(patch, picture))];
+}
+
+/** Where an overlay slides in from: -1 from the left, 1 from the right. */
+function sideOf(overlay: Overlay): number {
+	if (overlay.kind === 'lowerThird') return overlay.side === 'left' ? -1 : 1;
+	return overlay.kind === 'picture' && overlay.box.x + overlay.box.width / 2 < 0.5 ? -1 : 1;
 }
 
 function overlayParts(overlay: Overlay, drawn: () => Graphic | null, stage: Stage): Part[] {

@@ -169,21 +169,28 @@ describe('whatever is pressed, in whatever order', () => {
 				if ('refused' in outcome || outcome.inverse.length === 0) return;
 				const back = batchOf(outcome.inverse);
 				expect(v.is(pageCommandSchema, back)).toBe(true);
-				expect(lasting(reduce(outcome.state, back, 3000).state)).toEqual(lasting(state));
+				// An overlay that was removed comes back hidden.
+				const kept = outcome.state.setup.overlays.map(({ id: each }) => each);
+				expect(lasting(reduce(outcome.state, back, 3000).state, kept)).toEqual(lasting(state, kept));
 			}),
 			{ numRuns: 2000 },
 		);
 	});
 });
 
-/** What a way back brings back: all but counters, what was on air before, and what a hand was holding. */
-function lasting({ setup, live }: ShowState) {
+/**
+ * What a way back brings back: all but counters, what was on air before, and what a hand was holding.
+ * @param overlays of which it matters whether they are shown
+ */
+function lasting({ setup, live }: ShowState, overlays: readonly string[]) {
 	const { take: _, previous: __, fade: ___, pressed: ____, shown, due, drafts, ...rest } = live;
 	return {
 		setup,
 		...rest,
 		lever: 0,
-		shown: Object.keys(shown).sort(),
+		shown: Object.keys(shown)
+			.filter((each) => overlays.includes(each))
+			.sort(),
 		ends: due.some(({ id: each }) => each === 'end'),
 		drafts: drafts.toSorted((a, b) => a.id.localeCompare(b.id)),
 	};

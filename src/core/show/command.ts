@@ -2,10 +2,12 @@
 import * as v from 'valibot';
 import { idSchema } from './basics.ts';
 import { broadcastCommands } from './broadcast/commands.ts';
+import { clipCommands } from './clips/commands.ts';
 import { deliveryCommands, deliveryServerCommands } from './delivery/commands.ts';
 import { eventCommands } from './event/commands.ts';
 import { mixCommands } from './mix/commands.ts';
 import { overlayCommands } from './overlays/commands.ts';
+import { runsheetCommands } from './runsheet/commands.ts';
 import { sceneCommands } from './scenes/commands.ts';
 import { commands, type CommandOf } from './slice.ts';
 import { sourceCommands } from './sources/commands.ts';
@@ -21,10 +23,12 @@ const pageCommands = {
 	...sourceCommands,
 	...sceneCommands,
 	...overlayCommands,
+	...clipCommands,
 	...takeCommands,
 	...mixCommands,
 	...deliveryCommands,
 	...broadcastCommands,
+	...runsheetCommands,
 };
 
 /** What only the server may do. */

@@ -5,6 +5,7 @@ import type { Command } from './command.ts';
 import type { WriteFault } from './delivery/write-fault.ts';
 import { MAX_PACKED_HISTORY } from '../sound/loudness.ts';
 import type { SendFault } from '../delivery/send-fault.ts';
+import type { AnyRole } from '../access/roles.ts';
 import type { RefusalMessage } from '../refusal.ts';
 import type { ShowState } from './state.ts';
 import type { Unreadable } from './stored.ts';
@@ -73,8 +74,10 @@ export const loudnessSchema = v.object({
 export const pageMessageSchema = v.variant('type', [
 	/** What it asks for is checked by the hub. */
 	v.object({ type: v.literal('command'), id: idSchema, command: v.unknown() }),
-	/** Asks to be the engine; `takeOver` also when another page is. */
-	v.object({ type: v.literal('wantEngine'), takeOver: v.boolean() }),
+	/** The engine has done what is due under an id, with the frame it was due at. */
+	v.object({ type: v.literal('fell'), id: idSchema, dueId: idSchema }),
+	/** Asks to be the engine; `takeOver` also when another page is. One that yields gives way to a desk, off air. */
+	v.object({ type: v.literal('wantEngine'), takeOver: v.boolean(), yields: v.optional(v.boolean()) }),
 	v.object({ type: v.literal('report'), report: engineReportSchema }),
 	/** A few times a second, for those who mix on another page. */
 	v.object({ type: v.literal('sound'), sound: soundReportSchema }),
@@ -188,7 +191,12 @@ export interface ViewerMessage {
 export type HubMessage =
 	| {
 			type: 'welcome';
+			/** The page's name at this event, given by the server. */
 			client: string;
+			/** What whoever sits at the page may do. */
+			role: AnyRole;
+			/** As in `lease`. */
+			lease: string | null;
 			seq: number;
 			state: ShowState;
 			status: LiveStatus;
@@ -197,6 +205,8 @@ export type HubMessage =
 	| Applied
 	/** It had been done before; sent again after a connection was lost. */
 	| { type: 'done'; id: string }
+	/** What the page shows when it sends the program; null while another page, or none, makes it. */
+	| { type: 'lease'; secret: string | null }
 	| { type: 'refused'; id: string; reason: RefusalMessage }
 	| { type: 'sound'; sound: SoundReport }
 	| { type: 'loudness'; loudness: BroadcastLoudness }

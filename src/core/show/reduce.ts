@@ -3,6 +3,7 @@
  * same order, so they agree without asking each other.
  */
 import { broadcastHandlers } from './broadcast/commands.ts';
+import { clipHandlers, followProgram } from './clips/commands.ts';
 import type { Command, SingleCommand } from './command.ts';
 import { deliveryHandlers } from './delivery/commands.ts';
 import { withoutDue } from './due.ts';
@@ -10,6 +11,8 @@ import { eventHandlers } from './event/commands.ts';
 import { mixHandlers } from './mix/commands.ts';
 import { overlayHandlers } from './overlays/commands.ts';
 import { Refusal, refuse, type RefusalMessage } from '../refusal.ts';
+import { runsheetHandlers } from './runsheet/commands.ts';
+import { armFollow, holdRotation } from './runsheet/go.ts';
 import { inTurn, sceneHandlers } from './scenes/commands.ts';
 import type { Change, Handler } from './slice.ts';
 import { sourceHandlers } from './sources/commands.ts';
@@ -23,17 +26,20 @@ const handlers: HandlerMap = {
 	...sourceHandlers,
 	...sceneHandlers,
 	...overlayHandlers,
+	...clipHandlers,
 	...takeHandlers,
 	...mixHandlers,
 	...deliveryHandlers,
 	...broadcastHandlers,
+	...runsheetHandlers,
 	batch: (state, { commands }, at) => batch(state, commands, at),
 	fallDue(state, { dueId }, at) {
 		const entry = state.live.due.find(({ id }) => id === dueId);
 		if (!entry) throw refuse('gone', { what: 'due' });
 		const without = withoutDue(state, dueId);
 		try {
-			return batch(without, entry.batch, at);
+			// Done late, after a server that was away, it counts from when it was due: what follows from it is in time again.
+			return batch(without, entry.batch, Math.min(at, entry.at));
 		} catch (error) {
 			// What cannot be done any more is not tried for ever.
 			if (error instanceof Refusal) return { state: without, inverse: [] };
@@ -49,7 +55,15 @@ const handlers: HandlerMap = {
  * @throws {Refusal} when the command cannot be done
  */
 export function reduce(state: ShowState, command: Command, at: number): Change {
-	return (handlers[command.type] as Handler<Command>)(state, command, at);
+	const change = (handlers[command.type] as Handler<Command>)(state, command, at);
+	// A batch and what falls due are made of commands, each of which has been followed.
+	if (command.type === 'batch' || command.type === 'fallDue' || change.state === state) return change;
+	return { ...change, state: followed(state, change.state, command, at) };
+}
+
+/** What happens of itself when something has changed: clips follow the program, the run sheet's next step follows both. */
+function followed(before: ShowState, state: ShowState, command: Command, at: number): ShowState {
+	return armFollow(followProgram(before, holdRotation(before, state, command), at));
 }
 
 function batch(state: ShowState, commands: readonly SingleCommand[], at: number): Change {

@@ -5,7 +5,10 @@ import { broadcastSchema, messageIdSchema, MOST_HIDDEN } from './broadcast/broad
 import { MOST_BATCH, singleCommandSchema } from './command.ts';
 import { deliverySchema, lineSchema, MOST_LINES, plainDelivery } from './delivery/delivery.ts';
 import { destinationSchema, MOST_DESTINATIONS } from './delivery/destination.ts';
+import { transportSchema } from './clips/clip.ts';
+import { lookSchema, plainLook } from './event/look.ts';
 import { pictureSchema } from './event/picture.ts';
+import { startSchema, timeZoneSchema } from './event/time-zone.ts';
 import { channelSchema, fadeSchema, mixSchema, MOST_CHANNELS, plainMix } from './mix/mix.ts';
 import {
 	MOST_OVERLAYS,
@@ -16,6 +19,7 @@ import {
 	personSchema,
 	showingSchema,
 } from './overlays/overlay.ts';
+import { clockTimeSchema, cueSchema, MOST_CUES, noProgress, progressSchema } from './runsheet/cue.ts';
 import { MOST_SCENES, sceneSchema, transitionSchema } from './scenes/scene.ts';
 import { MOST_SOURCES, sourceSchema } from './sources/source.ts';
 import { takeSchema } from './takes/take.ts';
@@ -28,14 +32,19 @@ const list = <S extends v.GenericSchema>(entry: S, most: number) =>
 /** Later additions have defaults, for events that were stored before them. */
 export const setupSchema = v.object({
 	title: nameSchema,
-	/** Planned start, ISO 8601 local time without zone, or empty. */
-	startsAt: v.pipe(v.string(), v.maxLength(40)),
+	startsAt: startSchema,
+	/** Where it takes place, a zone of the IANA database; UTC while it is empty. */
+	timeZone: v.optional(timeZoneSchema, ''),
+	/** When the evening should be over, a time of day; empty for none. */
+	overAt: v.optional(clockTimeSchema, ''),
 	picture: pictureSchema,
 	sources: list(sourceSchema, MOST_SOURCES),
 	scenes: list(sceneSchema, MOST_SCENES),
 	/** The source that stands behind every scene without a background of its own. */
 	background: v.optional(v.nullable(idSchema), null),
 	people: list(personSchema, MOST_PEOPLE),
+	/** Of all that is drawn for viewers. */
+	look: v.optional(lookSchema, () => plainLook()),
 	/** From back to front. */
 	overlays: list(overlaySchema, MOST_OVERLAYS),
 	patches: list(patchSchema, MOST_PATCHES),
@@ -47,6 +56,8 @@ export const setupSchema = v.object({
 	mix: v.optional(mixSchema, () => plainMix()),
 	destinations: list(destinationSchema, MOST_DESTINATIONS),
 	delivery: v.optional(deliverySchema, () => plainDelivery()),
+	/** The run sheet, in order. */
+	cues: list(cueSchema, MOST_CUES),
 });
 
 /** Commands that are done by themselves at a time, as one batch; the hub does them, whoever is connected. */
@@ -78,6 +89,12 @@ export const liveSchema = v.object({
 	hushed: v.boolean(),
 	/** Channels whose button is held: they are heard if they are such that wait for that. */
 	pressed: list(idSchema, MOST_CHANNELS),
+	/** Where clips are that were moved from their beginning, by source. */
+	transports: v.optional(v.record(idSchema, transportSchema), () => ({})),
+	/** How far the evening has come on its run sheet. */
+	progress: v.optional(progressSchema, () => noProgress()),
+	/** True while the run sheet may be changed on air. */
+	sheetUnlocked: v.optional(v.boolean(), false),
 	fade: v.optional(fadeSchema, () => ({ count: 0, ms: 0 })),
 	/** Measurements of the line, the newest last. */
 	lines: list(lineSchema, MOST_LINES),

@@ -4,8 +4,10 @@
  */
 import type * as v from 'valibot';
 import { plainDelivery } from './delivery/delivery.ts';
+import { plainLook } from './event/look.ts';
 import type { Picture } from './event/picture.ts';
 import { plainMix } from './mix/mix.ts';
+import { noProgress } from './runsheet/cue.ts';
 import { CUT } from './scenes/scene.ts';
 import type { liveSchema, setupSchema, showStateSchema } from './show-schema.ts';
 import { VERSION } from './version.ts';
@@ -28,11 +30,14 @@ export function emptyShow(eventId: string, title: string, startsAt: string, pict
 		setup: {
 			title,
 			startsAt,
+			timeZone: '',
+			overAt: '',
 			picture,
 			sources: [],
 			scenes: [],
 			background: null,
 			people: [],
+			look: plainLook(),
 			overlays: [],
 			patches: [],
 			transition: { ...CUT, durationMs: 500 },
@@ -41,6 +46,7 @@ export function emptyShow(eventId: string, title: string, startsAt: string, pict
 			mix: plainMix(),
 			destinations: [],
 			delivery: plainDelivery(),
+			cues: [],
 		},
 		live: emptyLive(),
 	};
@@ -59,6 +65,9 @@ export function emptyLive(): Live {
 		shown: {},
 		hushed: false,
 		pressed: [],
+		transports: {},
+		progress: noProgress(),
+		sheetUnlocked: false,
 		fade: { count: 0, ms: 0 },
 		lines: [],
 		removedDestinations: [],

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { plainClip, wholeItem } from './clips/clip.ts';
 import { idleStatus, type LiveStatus, type SoundReport } from './messages.ts';
 import { plainChannel } from './mix/mix.ts';
 import { withLive, withSetup } from './slice.ts';
@@ -145,6 +146,16 @@ describe('a program that is black', () => {
 
 describe('what is wrong with the sound', () => {
 	const faults = (id: string, list: typeof silent.faults) => heard({ channels: [{ ...silent, id, faults: list }] });
+
+	it('is a cable where there is one: not where a clip is over', () => {
+		expect(keys({ heard: faults('mic', ['idle']) })).toEqual(['channel mic idle']);
+		const film = plainSource('film', 'Film', { kind: 'clip', ...plainClip([wholeItem('m', 'Film', 1000)]) });
+		const show = withSetup(on, {
+			sources: [...on.setup.sources, film],
+			channels: [...on.setup.channels, plainChannel('film', 'film', 'Film')],
+		});
+		expect(keys({ show, heard: faults('film', ['idle']) })).toEqual([]);
+	});
 
 	it('is no one-sidedness of a single microphone, or of what was put to one side', () => {
 		expect(keys({ heard: faults('choir', ['oneSide']) })).toEqual(['channel choir oneSide']);

@@ -1,4 +1,5 @@
 /** Finds what is wrong with an evening from its state and reports. Gives codes; `lib/words` has the sentences. */
+import { isClip } from './clips/source.ts';
 import type { SendFault } from '../delivery/send-fault.ts';
 import type { WriteFault } from './delivery/write-fault.ts';
 import type { DestinationStatus, LiveStatus, SoundReport } from './messages.ts';
@@ -156,6 +157,8 @@ function findSoundTroubles<F, T>({ show, now, clockOffsetMs }: Known<F, T>, hear
 			if ((fault === 'oneSide' || fault === 'outOfPhase') && !hasSides) continue;
 			// Somebody may just not be speaking.
 			if (fault === 'silent') continue;
+			// A file that is over, or quiet for a while, has no cable.
+			if (fault === 'idle' && isClip(sources.find((source) => source.id === channel!.sourceId))) continue;
 			add(`channel ${id} ${fault}`, { is: 'channel', name: channel!.name, fault, side });
 		}
 	}

@@ -1,6 +1,8 @@
 /** The mixer's plan, from the show: which channels are open, how loud, and with which settings. A pure function. */
+import { BED_FADE_MS } from '../show/clips/clip.ts';
+import { clipOf, isBed, isInProgram } from '../show/clips/source.ts';
 import type { Channel, CompressorSettings, Mix, Strip } from '../show/mix/mix.ts';
-import { isSourceShown, type ShowState } from '../show/state.ts';
+import type { ShowState } from '../show/state.ts';
 import { linearGain } from './ramp.ts';
 
 /** A channel as the mixer needs it. */
@@ -25,7 +27,7 @@ export interface MixPlan {
 
 /** Short enough for a hand, long enough for an ear: no step is heard as a click. */
 export const HAND_MS = 20;
-/** Fade of a channel that follows its picture, milliseconds. */
+/** Fade of a channel that follows its picture, milliseconds; that of a clip is open at once and faded at its end only. */
 export const FOLLOW_MS = 300;
 
 /**
@@ -54,13 +56,20 @@ function channelPlan(channel: Channel, state: ShowState, fading: boolean): Chann
 	const { strip, group, follow, ducked, shares } = channel;
 	const level = group === null ? null : state.setup.mix.groups[group];
 	const heard = isOpen(channel, state) && !channel.muted && !level?.muted;
+	// A clip has a beginning of its own, which nothing is to be faded over.
+	const opensAtOnce = heard && clipOf(state.setup, channel.followed ?? channel.sourceId) !== null;
 	const gain = heard ? linearGain(channel.gainDb) * (level ? linearGain(level.gainDb) : 1) : 0;
-	const rampMs = fading ? state.live.fade.ms : follow === 'onAir' ? FOLLOW_MS : HAND_MS;
+	const followMs = isBedOf(channel, state) ? BED_FADE_MS : opensAtOnce ? HAND_MS : FOLLOW_MS;
+	const rampMs = fading ? state.live.fade.ms : follow === 'onAir' ? followMs : HAND_MS;
 	return { strip, gain, rampMs, speaks: group === 'speech', ducked, shares };
+}
+
+function isBedOf({ sourceId }: Channel, { setup }: ShowState): boolean {
+	return isBed(setup.sources.find(({ id }) => id === sourceId));
 }
 
 /** True when a channel may be heard now: one that waits for its picture or for a press may not. */
 export function isOpen({ id, follow, followed, sourceId }: Channel, state: ShowState): boolean {
 	if (follow === 'press') return state.live.pressed.includes(id);
-	return follow === 'always' || (follow === 'onAir' && isSourceShown(state, followed ?? sourceId));
+	return follow === 'always' || (follow === 'onAir' && isInProgram(state, followed ?? sourceId));
 }

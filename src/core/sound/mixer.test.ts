@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import process from 'node:process';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
+import { plainClip, wholeItem } from '../show/clips/clip.ts';
 import { plainChannel, plainMix, plainStrip, withPreset, type Channel, type Strip } from '../show/mix/mix.ts';
 import { plainSource } from '../show/sources/source.ts';
 import { withLive, withSetup } from '../show/slice.ts';
@@ -328,6 +329,16 @@ describe('what is automatic', () => {
 		expect(plan('one', { mix: { ...plainMix(), groups } }).gain).toBeCloseTo(0.5, 4);
 		groups.music.muted = true;
 		expect(plan('one', { mix: { ...plainMix(), groups } }).gain).toBe(0);
+	});
+
+	it('a clip’s channel is open at once, since its sound begins with it, and fades at its end', () => {
+		const film = plainSource('film', 'Film', { kind: 'clip', ...plainClip([wholeItem('m', 'Film', 1000)]) });
+		const scenes = [plainScene('one', 'One', [wholeLayer('l', 'film')]), plainScene('two', 'Two', [])];
+		const channels = [channel('a', { sourceId: 'film', follow: 'onAir' })];
+		const plan = (program: string) =>
+			mixPlan(show(channels, { sources: [film], scenes }, { program }), () => 0, 1, false).channels[0]!;
+		expect(plan('one')).toMatchObject({ gain: 1, rampMs: 20 });
+		expect(plan('two')).toMatchObject({ gain: 0, rampMs: 300 });
 	});
 
 	it('presets set what they name and leave trim, delay and fader alone', () => {

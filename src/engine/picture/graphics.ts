@@ -3,6 +3,7 @@ import type { Compositor } from '../../core/picture/compositor.ts';
 import type { Graphic, PictureInfo } from '../../core/picture/draw-list.ts';
 import type { Size } from '../../core/picture/geometry.ts';
 import type { Planes } from '../../core/picture/planes.ts';
+import type { Look } from '../../core/show/event/look.ts';
 import type { Overlay } from '../../core/show/overlays/overlay.ts';
 import type { PicturePlan } from '../messages.ts';
 import { LazyDrawing, type Drawing } from './lazy-drawing.ts';
@@ -12,8 +13,8 @@ const TICKER_SPEED = 0.09;
 
 /** How overlays are drawn; a canvas does it in the browser. */
 export interface OverlayDrawings {
-	lowerThird(name: string, role: string, side: 'left' | 'right', picture: Size): Drawing;
-	ticker(text: string, picture: Size): Drawing;
+	lowerThird(name: string, role: string, side: 'left' | 'right', look: Look, picture: Size): Drawing;
+	ticker(text: string, look: Look, picture: Size): Drawing;
 }
 
 const graphicId = (overlayId: string) => `overlay ${overlayId}`;
@@ -42,18 +43,19 @@ export class Graphics {
 		}
 	}
 
-	#want(overlay: Overlay, { people }: PicturePlan): boolean {
+	#want(overlay: Overlay, { people, look }: PicturePlan): boolean {
 		const picture = this.#picture;
 		if (overlay.kind === 'ticker') {
-			this.#drawingOf(overlay.id).want(overlay.text, () => this.#drawings.ticker(overlay.text, picture));
+			const draw = () => this.#drawings.ticker(overlay.text, look, picture);
+			this.#drawingOf(overlay.id).want(JSON.stringify([overlay.text, look]), draw);
 			return true;
 		}
 		if (overlay.kind !== 'lowerThird') return false;
 		const person = people.find(({ id }) => id === overlay.personId);
 		if (!person) return false;
 		const { name, role } = person;
-		const draw = () => this.#drawings.lowerThird(name, role, overlay.side, picture);
-		this.#drawingOf(overlay.id).want(JSON.stringify([name, role, overlay.side]), draw);
+		const draw = () => this.#drawings.lowerThird(name, role, overlay.side, look, picture);
+		this.#drawingOf(overlay.id).want(JSON.stringify([name, role, overlay.side, look]), draw);
 		return true;
 	}
 

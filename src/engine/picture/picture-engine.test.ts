@@ -5,6 +5,7 @@ import { FrameMemory, type KernelExports, type Planes } from '../../core/picture
 import { holdingCard } from '../../core/show/delivery/delivery.ts';
 import type { Overlay } from '../../core/show/overlays/overlay.ts';
 import { CUT, plainScene, wholeLayer } from '../../core/show/scenes/scene.ts';
+import { plainCard } from '../../core/show/sources/kinds/card.ts';
 import { plainSource, type Source, type SourceOf } from '../../core/show/sources/source.ts';
 import { emptyShow, type Picture } from '../../core/show/state.ts';
 import type { PicturePlan, PictureReport } from '../messages.ts';
@@ -71,6 +72,7 @@ let clock: number;
 let encoded: Encoded[];
 let reports: PictureReport[];
 let problems: unknown[];
+let fell: string[];
 let engine: PictureEngine;
 let drawFails: boolean;
 
@@ -101,7 +103,7 @@ const output: Output = {
 };
 
 beforeEach(() => {
-	[clock, encoded, reports, problems, drawFails] = [1000, [], [], [], false];
+	[clock, encoded, reports, problems, fell, drawFails] = [1000, [], [], [], [], false];
 	const memory = new WebAssembly.Memory({ initial: 16, maximum: 1024 });
 	const module = new WebAssembly.Module(readFileSync('src/core/picture/kernels/build/kernels.wasm'));
 	const { exports } = new WebAssembly.Instance(module, { env: { memory } });
@@ -128,6 +130,7 @@ beforeEach(() => {
 			now: () => clock,
 			wallClock: () => 1_795_000_000_000 + clock,
 			onReport: (report) => reports.push(report),
+			onFell: (dueId) => fell.push(dueId),
 			onProblem: (problem) => problems.push(problem),
 		},
 		0,
@@ -136,12 +139,12 @@ beforeEach(() => {
 
 const camera = (id: string) => plainSource(id, id, { kind: 'standInCamera', standIn: id });
 const cardOf = (id: string, paper: string) =>
-	plainSource(id, id, { kind: 'card', card: { layout: 'left', lines: [], paper, ink: '#ffffff' } });
+	plainSource(id, id, { kind: 'card', card: plainCard({ dress: 'own', paper }) });
 function plan(sources: Source[], program: string, part: Partial<PicturePlan> = {}): PicturePlan {
 	const { setup, live } = emptyShow('e', 'Lantern Night', '', picture);
 	const scenes = sources.map(({ id }) => plainScene(id, id, [wholeLayer(`${id}-layer`, id)]));
 	const take = { count: 0, from: null, transition: CUT, at: 0, calledBack: false };
-	return { ...setup, ...live, sources, scenes, program, take, holding: holdingCard(setup), ...part };
+	return { ...setup, ...live, sources, scenes, program, take, coming: null, holding: holdingCard(setup), ...part };
 }
 /** Makes what has fallen due until frame number `seen`, one frame's time after another. */
 async function runTo(seen: number): Promise<void> {

@@ -27,8 +27,12 @@ import type { KindName } from '../../core/show/sources/kinds.ts';
 import type { Source } from '../../core/show/sources/source.ts';
 import type { Picture } from '../../core/show/state.ts';
 import type { Motion } from '../../core/sound/clap.ts';
-import type { MonitorSubject, PicturePlan, PictureReport } from '../messages.ts';
+import type { ClipMemory } from '../sources/clip-memory.ts';
+import type { Armed, MonitorSubject, PicturePlan, PictureReport } from '../messages.ts';
 import { AnimationInput } from './animation-input.ts';
+import { ArmedStep } from './armed-step.ts';
+import { ClipInput, type ClipPort } from './clip-input.ts';
+import { ClipsOnPlan } from './clips-on-plan.ts';
 import { DrawnInput, StillInput, type DrawnKind } from './drawn-input.ts';
 import { Graphics, type OverlayDrawings } from './graphics.ts';
 import type { Drawing } from './lazy-drawing.ts';
@@ -36,20 +40,25 @@ import { LiveInput } from './live-input.ts';
 import { Monitors, type Monitor } from './monitors.ts';
 import { Pace } from './pace.ts';
 import { colourAt } from './pick.ts';
-import { isLive, type LivePictureInput, type PictureInput, type Treatment } from './picture-input.ts';
+import {
+	CLOSE_MS,
+	hasFrames,
+	isLive,
+	type FramePictureInput,
+	type LivePictureInput,
+	type PictureInput,
+	type Treatment,
+} from './picture-input.ts';
 import { Program } from './program.ts';
 import { LADDER, Relief } from './relief.ts';
 import type { Renditions } from './renditions.ts';
 
 /** Often enough that a fault is named within two seconds. */
 const REPORT_MS = 500;
-/** Clocks are redrawn when their text has changed; this is how often that is looked at. */
-const CLOCK_MS = 100;
-/**
- * A source that keeps time with the engine sends a frame when the one before has fallen due. The two moments are told
- * apart by this, milliseconds: far more than they are measured wrong by, far less than a frame lasts.
- */
-const CLOSE_MS = 2;
+/** A page is given this time to end a broadcast that is over; one that thinks otherwise by then goes on. */
+const REST_MS = 2000;
+/** What nobody has asked for yet is drawn so often at most. */
+const AHEAD_MS = 100;
 
 /** Time stamp and length of a frame, microseconds on the engine's clock. */
 export interface Timing {
@@ -72,6 +81,8 @@ export interface PictureEngineParts {
 	now(): number;
 	wallClock(): number;
 	onReport(report: PictureReport): void;
+	/** What was armed has been done, with the frame it was due at. */
+	onFell(dueId: string): void;
 	/** Something failed that the engine goes on without. */
 	onProblem(problem: unknown): void;
 }
@@ -105,7 +116,13 @@ export class PictureEngine {
 	#programLookedAt = -Infinity;
 	readonly #problems = new Map<string, string>();
 	#plan: PicturePlan | null = null;
+	readonly #clips: ClipsOnPlan;
+	readonly #armed = new ArmedStep();
+	/** When the frame that was made last fell due, milliseconds of `parts.now()`. */
+	#due = { frame: 0, at: NaN };
 	#output: Output | null = null;
+	/** Nothing is encoded before this frame: the broadcast is over, which its page is about to hear. */
+	#restsUntil = 0;
 	#watch: Watch | null = null;
 	/** The frame to be made next. */
 	#frameNumber: number;
@@ -122,6 +139,7 @@ export class PictureEngine {
 		this.#frameNumber = firstFrame;
 		this.#graphics = new Graphics(compositor, picture, parts.drawings);
 		this.#program = new Program(picture);
+		this.#clips = new ClipsOnPlan(picture.fps);
 		this.#graphicOf = (overlayId, age) => this.#graphics.graphic(overlayId, age);
 		const background = () => this.#plan?.background ?? null;
 		this.#stage = {
@@ -143,11 +161,27 @@ export class PictureEngine {
 		return this.#plan?.sources.find(({ id }) => id === sourceId);
 	}
 
-	/** Draws what the plan has new, treats sources as it says, and lets the program follow it. */
-	follow(plan: PicturePlan): void {
+	/**
+	 * Draws what the plan has new, treats sources as it says, and lets the program follow it.
+	 * @param heard how often its page had been told by then that something was done by itself
+	 */
+	follow(plan: PicturePlan, heard?: number): void {
+		if (this.#armed.isUpToDate(heard)) this.#followPlan(plan);
+	}
+
+	/**
+	 * Does something by itself when its time comes, in place of what was armed before.
+	 * @param heard as for `follow`: what has been done is not armed again
+	 */
+	arm(armed: Armed | null, heard?: number): void {
+		this.#armed.arm(armed, heard);
+	}
+
+	#followPlan(plan: PicturePlan): void {
 		this.#plan = plan;
-		const now = this.#parts.wallClock();
+		const now = this.#wallClockAt(this.#frameNumber);
 		this.#followDrawn(plan, now);
+		this.#clips.follow(plan, this.#inputs, this.#frameNumber, now);
 		this.#graphics.follow(plan);
 		for (const [id, input] of this.#inputs) if (!(input instanceof DrawnInput)) input.treat(this.#treatmentOf(id));
 		for (const transition of [plan.transition, ...plan.scenes.map((scene) => scene.transition)])
@@ -156,7 +190,7 @@ export class PictureEngine {
 	}
 
 	#followDrawn(plan: PicturePlan, now: number): void {
-		const { title, startsAt, people } = plan;
+		const { title, startsAt, timeZone, people, look } = plan;
 		const wanted = new Set<string>();
 		for (const source of [...plan.sources, plan.holding]) {
 			const kind = this.#parts.drawnKinds[source.kind] as DrawnKind | undefined;
@@ -166,9 +200,25 @@ export class PictureEngine {
 			const input = known instanceof DrawnInput ? known : new DrawnInput(this.#compositor, kind, this.#picture);
 			this.#inputs.set(source.id, input);
 			input.treat(this.#treatmentOf(source.id));
-			input.follow(source, { title, startsAt, people }, now);
+			input.follow(source, { title, startsAt, timeZone, people, look }, now);
 		}
 		for (const [id, input] of this.#inputs) if (input instanceof DrawnInput && !wanted.has(id)) this.remove(id);
+	}
+
+	/** When a frame falls due, milliseconds since 1970. */
+	#wallClockAt(frame: number): number {
+		const { now, wallClock } = this.#parts;
+		if (Number.isNaN(this.#due.at)) return wallClock();
+		return this.#due.at + ((frame - this.#due.frame) * 1000) / this.#picture.fps + wallClock() - now();
+	}
+
+	#fallDue(): void {
+		const frame = this.#frameNumber;
+		const armed = this.#armed.takeDue(frame, this.#wallClockAt(frame), this.#inputs);
+		if (!armed) return;
+		if (armed.ends) this.#restsUntil = frame + (REST_MS * this.#picture.fps) / 1000;
+		this.#followPlan(armed.plan);
+		this.#parts.onFell(armed.dueId);
 	}
 
 	#treatmentOf(sourceId: string): Treatment | null {
@@ -200,6 +250,18 @@ export class PictureEngine {
 		return this.#add(sourceId, input).read();
 	}
 
+	/** A clip, whose frames its worker sends when they are asked for. */
+	addClip(sourceId: string, port: ClipPort, memory: ClipMemory): void {
+		const input = this.#add(sourceId, new ClipInput(this.#compositor, port, memory, this.#picture.fps));
+		input.onFirst = () => (this.#counts.reportedAt = 0);
+		this.#followClips();
+	}
+
+	#followClips(): void {
+		const frame = this.#frameNumber;
+		if (this.#plan) this.#clips.follow(this.#plan, this.#inputs, frame, this.#wallClockAt(frame));
+	}
+
 	#add<I extends PictureInput>(sourceId: string, input: I): I {
 		this.remove(sourceId);
 		input.treat(this.#treatmentOf(sourceId));
@@ -229,7 +291,7 @@ export class PictureEngine {
 	/** The colour of a live picture at a place in parts of it, before any correction; null where there is none. */
 	async pick(sourceId: string, x: number, y: number): Promise<Yuv | null> {
 		const input = this.#inputs.get(sourceId);
-		const frame = isLive(input) ? input.frame : null;
+		const frame = hasFrames(input) ? input.frame : null;
 		return frame ? colourAt(frame, x, y).catch(() => null) : null;
 	}
 
@@ -243,6 +305,7 @@ export class PictureEngine {
 	/** Encodes from the next frame on. */
 	startEncoding(output: Output): void {
 		this.#counts.due = this.#counts.leftOut = 0;
+		this.#restsUntil = 0;
 		this.#output = output;
 	}
 
@@ -278,7 +341,11 @@ export class PictureEngine {
 		const isMade = !this.#pace.waits(startedAt, (id) => this.#inputs.get(id)?.info != null);
 		const behind = seen - next;
 		// A clock that has stood still tells too early a time, for some seconds.
-		this.#choosePictures(Math.max(seenAt - (behind - 1) * frameMs, startedAt - behind * frameMs));
+		const dueAt = Math.max(seenAt - (behind - 1) * frameMs, startedAt - behind * frameMs);
+		this.#due = { frame: next, at: dueAt };
+		if (this.#clips.waitsNoMoreAt(next)) this.#followClips();
+		this.#fallDue();
+		this.#choosePictures(dueAt);
 		if (isMade) await this.#makeFrame(startedAt, behind).catch((problem: unknown) => this.#parts.onProblem(problem));
 		this.#frameNumber++;
 		const now = this.#parts.now();
@@ -295,21 +362,27 @@ export class PictureEngine {
 	 * belongs to the frames after it, as the sound of that time does.
 	 */
 	#choosePictures(dueAt: number): void {
-		for (const input of this.#inputs.values()) if (isLive(input)) input.chooseAt(dueAt - CLOSE_MS);
+		for (const input of this.#inputs.values()) {
+			if (isLive(input)) input.chooseAt(dueAt - CLOSE_MS);
+			else if (input instanceof ClipInput) input.chooseFrame(this.#frameNumber);
+		}
 	}
 
 	/** @param behind frames that have fallen due and are not made yet, this one among them */
 	async #makeFrame(now: number, behind: number): Promise<void> {
 		const number = this.#frameNumber;
 		const spare = this.#pace.spare(behind, now);
-		const isTick = now - this.#counts.tickedAt > CLOCK_MS;
-		if (isTick) this.#tick(now);
+		const isTick = now - this.#counts.tickedAt > AHEAD_MS;
+		if (isTick) this.#counts.tickedAt = now;
+		this.#tick(this.#wallClockAt(number));
 		if (this.#watch) await this.#lookAtMotion(this.#watch);
 		const list = this.#program.list(number, this.#stage, this.#graphicOf);
 		const due = this.monitors.due(now);
 		const onAir = spare.forProgram ? due.program : null;
-		const output = number % LADDER[this.#relief.level]!.encodesEvery === 0 ? this.#output : null;
-		if (this.#output) this.#counts.due++;
+		const rests = number < this.#restsUntil;
+		const isEncoded = !rests && number % LADDER[this.#relief.level]!.encodesEvery === 0;
+		const output = isEncoded ? this.#output : null;
+		if (this.#output && !rests) this.#counts.due++;
 		const live = this.#untouchedInput(list);
 		// A clone of its own: while something is painted its source may be removed, and this one be closed.
 		const asItCame = (output && live?.untouched?.clone()) ?? null;
@@ -330,15 +403,14 @@ export class PictureEngine {
 	}
 
 	/** The live input that the program shows just as its frames come, if that is all it shows. */
-	#untouchedInput(list: DrawList): LivePictureInput | null {
+	#untouchedInput(list: DrawList): FramePictureInput | null {
 		const id = untouchedPicture(list, this.#stage);
 		const input = id === null ? undefined : this.#inputs.get(id);
-		return isLive(input) ? input : null;
+		return hasFrames(input) ? input : null;
 	}
 
-	#tick(now: number): void {
-		this.#counts.tickedAt = now;
-		const wallClock = this.#parts.wallClock();
+	/** Clocks show the time at which the frame falls due. */
+	#tick(wallClock: number): void {
 		for (const input of this.#inputs.values()) if (input instanceof DrawnInput && input.ticks) input.tick(wallClock);
 	}
 
@@ -376,7 +448,7 @@ export class PictureEngine {
 		const timing = this.#timingOf(number);
 		for (const track of tracks) {
 			const input = this.#inputs.get(track.sourceId);
-			const asItCame = isLive(input) ? input.untouched : null;
+			const asItCame = hasFrames(input) ? input.untouched : null;
 			const planes = asItCame ? null : await this.#planesOf(track.sourceId);
 			if (asItCame) track.encode(this.#parts.frameAt(asItCame, timing), number);
 			else if (planes) track.encode(this.#parts.frameFrom(planes, timing), number);
@@ -399,7 +471,7 @@ export class PictureEngine {
 	}
 
 	/** Now and then a look whether viewers see anything. */
-	async #lookAtProgram(planes: Planes | null, live: LivePictureInput | null, now: number): Promise<void> {
+	async #lookAtProgram(planes: Planes | null, live: FramePictureInput | null, now: number): Promise<void> {
 		if (!this.#output || now - this.#programLookedAt < REPORT_MS) return;
 		this.#programLookedAt = now;
 		const seen = planes ?? (live && (await live.planesAt(this.#timeMs)));
@@ -523,12 +595,12 @@ export class PictureEngine {
 			relief: this.#relief.level,
 			blackMs: this.#output ? this.#programHealth.blackMs(now) : 0,
 			pictures: [...this.#inputs].flatMap(([sourceId, input]) =>
-				isLive(input)
+				hasFrames(input)
 					? [
 							{
 								sourceId,
 								size: input.info,
-								silentMs: input.arrivedAt === 0 ? 0 : Math.round(now - input.arrivedAt),
+								silentMs: isLive(input) && input.arrivedAt > 0 ? Math.round(now - input.arrivedAt) : 0,
 								problem: this.#problems.get(sourceId) ?? '',
 								fault: this.#health.get(sourceId)?.fault(now) ?? null,
 								uncertain: input.uncertain,

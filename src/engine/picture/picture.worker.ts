@@ -18,6 +18,9 @@ const COLOUR: VideoColorSpaceInit = { primaries: 'bt709', transfer: 'bt709', mat
 /** Pages of 64 kB: 1 GB, though most is never touched. Growing would take the memory away from a frame that is just being copied into it. */
 const MEMORY_PAGES = 16_384;
 
+/** Server's clock minus this machine's. */
+let clockOffsetMs = 0;
+
 const post = (message: FromPicture) => postMessage(message);
 /** Messages may come before there is an engine to take them. */
 const made = Promise.withResolvers<PictureEngine>();
@@ -61,8 +64,9 @@ async function start({ memory, picture, kernelsUrl }: Extract<ToPicture, { type:
 			}),
 		frameAt: (frame: VideoFrame, timing: Timing) => new VideoFrame(frame, timing),
 		now: () => performance.now(),
-		wallClock: () => Date.now(),
+		wallClock: () => Date.now() + clockOffsetMs,
 		onReport: (report: Extract<FromPicture, { type: 'report' }>['report']) => post({ type: 'report', report }),
+		onFell: (dueId: string) => post({ type: 'fell', dueId }),
 		onProblem: (problem: unknown) => reportError(problem),
 	};
 	const engine = new PictureEngine(parts, seen);
@@ -78,7 +82,12 @@ async function start({ memory, picture, kernelsUrl }: Extract<ToPicture, { type:
 function handleMessage(engine: PictureEngine, message: Exclude<ToPicture, { type: 'start' }>): void {
 	switch (message.type) {
 		case 'plan':
-			return engine.follow(message.plan);
+			return engine.follow(message.plan, message.heard);
+		case 'arm':
+			return engine.arm(message.armed, message.heard);
+		case 'clock':
+			clockOffsetMs = message.offsetMs;
+			return;
 		case 'expect':
 			return engine.expect(message.sourceIds, message.withinMs);
 		case 'stream':
@@ -92,6 +101,8 @@ function handleMessage(engine: PictureEngine, message: Exclude<ToPicture, { type
 			};
 			return;
 		}
+		case 'clip':
+			return engine.addClip(message.sourceId, message.port, message.memory);
 		case 'still':
 			return addStill(engine, message.sourceId, message.image);
 		case 'animation':

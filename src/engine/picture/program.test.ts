@@ -19,7 +19,7 @@ const stage: Stage = {
 };
 const scenes = ['a', 'b', 'c'].map((id) => plainScene(id, id, [wholeLayer(`${id}-layer`, id)]));
 const bare = emptyShow('lantern-night', 'Lantern Night', '', PICTURE);
-const empty: PicturePlan = { ...bare.setup, ...bare.live, holding: holdingCard(bare.setup) };
+const empty: PicturePlan = { ...bare.setup, ...bare.live, coming: null, holding: holdingCard(bare.setup) };
 
 function plan(program: string, count: number, from: string | null, transition: Transition): PicturePlan {
 	return { ...empty, scenes, program, take: { count, from, transition, at: 0, calledBack: false } };

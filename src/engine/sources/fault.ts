@@ -25,6 +25,10 @@ export interface Faults {
 	notAnSvg: { fileName: string };
 	/** A sentence about a file that cannot be used. */
 	file: { problem: string };
+	/** This browser cannot decode it. */
+	codec: { fileName: string; codec: string };
+	/** A file without picture and sound. */
+	nothingToPlay: { fileName: string };
 	noStandIn: { name: string };
 	/** A stand-in's sound or picture is broken. */
 	standInBroken: { problem: string };

@@ -86,11 +86,12 @@ describe('a new kind of source', () => {
 				now: () => 1,
 				wallClock: () => 1,
 				onReport: () => {},
+				onFell: () => {},
 				onProblem: (problem) => expect(problem).toBeUndefined(),
 			},
 			0,
 		);
-		engine.follow({ ...show.setup, ...show.live, program: 'scene', holding: holdingCard(show.setup) });
+		engine.follow({ ...show.setup, ...show.live, program: 'scene', coming: null, holding: holdingCard(show.setup) });
 		engine.startEncoding({
 			encoders: [{ form: SIZE, takes: () => true, encode: (frame: number) => luma.push(frame) > 0 }] as never,
 			tracks: [],

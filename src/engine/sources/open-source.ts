@@ -1,4 +1,5 @@
 /** A source as the engine has opened it. */
+import type { ClipMemory } from './clip-memory.ts';
 import type { Fault } from './fault.ts';
 
 /** What an opener is given to work with. */
@@ -25,7 +26,12 @@ export function framesOf(track: MediaStreamVideoTrack): ReadableStream<VideoFram
 
 /** How the picture of a source reaches the picture worker. */
 export type OpenPicture =
-	{ frames: ReadableStream<VideoFrame> } | { port: MessagePort } | { image: ImageBitmap } | { animation: ArrayBuffer };
+	| { frames: ReadableStream<VideoFrame> }
+	| { port: MessagePort }
+	| { image: ImageBitmap }
+	| { animation: ArrayBuffer }
+	/** Frames come when they are asked for; see clip-messages.ts. */
+	| { clip: MessagePort; memory: ClipMemory };
 
 /** A source that runs: its picture, and its sound as a Web Audio node. */
 export interface OpenSource {
@@ -33,6 +39,8 @@ export interface OpenSource {
 	sound?: AudioNode;
 	/** How many inputs the sound has; two unless said otherwise. */
 	inputs?: number;
+	/** True for a picture that never has a frame: what it brings is heard. */
+	isHeard?: boolean;
 	/** Called once when the source goes away by itself. */
 	onLost: ((fault: Fault) => void) | null;
 	close(): void;

@@ -3,9 +3,10 @@
  * lit. Keys, their list and the buttons of the desk and the mix page read it; nothing of this is said twice.
  */
 import { isShown } from '../../core/show/overlays/overlay.ts';
+import { nextCue, previousCue, following } from '../../core/show/runsheet/order.ts';
 import type { ShowState } from '../../core/show/state.ts';
 import type { ShowSession } from '../show/show-session.svelte.ts';
-import { actions as words } from '../words/index.ts';
+import { actions as words, runsheet as sheetWords } from '../words/index.ts';
 
 export interface ActionContext {
 	session: ShowSession;
@@ -36,6 +37,34 @@ const sceneAt = (show: ShowState, number: number) => show.setup.scenes[number - 
 const nextScene = ({ setup, live }: ShowState) => setup.scenes.find(({ id }) => id === live.next);
 
 const ALL: Action[] = [
+	{
+		id: 'go',
+		words: sheetWords.goWords,
+		label: (show) => sheetWords.goTo(nextCue(show)?.name ?? sheetWords.sheetOver),
+		keys: ['Space'],
+		run: ({ session, show }) => void session.do({ type: 'go', count: show.live.progress.count }),
+		isPossible: (show) => nextCue(show) !== null,
+		alsoOnButtons: true,
+	},
+	{
+		id: 'go-back',
+		words: sheetWords.goBackWords,
+		label: () => sheetWords.goBack,
+		keys: ['Shift+Space'],
+		run: ({ session }) => void session.do({ type: 'goBack' }),
+		isPossible: (show) => previousCue(show) !== null,
+		alsoOnButtons: true,
+	},
+	{
+		id: 'hold-cue',
+		words: sheetWords.holdWords,
+		label: ({ live }) => (live.progress.held ? sheetWords.held : sheetWords.hold),
+		keys: ['KeyF'],
+		run: ({ session, show }) => void session.do({ type: 'holdCue', held: !show.live.progress.held }),
+		isPossible: (show) => show.live.progress.held || following(show) !== null,
+		isLit: ({ live }) => live.progress.held,
+		alsoOnButtons: true,
+	},
 	{
 		id: 'take',
 		words: words.takeNext,

@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** The page of the technical director: makes the program and switches it. */
+	import { ButtonGroup } from 'flowbite-svelte';
 	import { onMount, untrack } from 'svelte';
 	import { kindOf } from '../../core/show/sources/source.ts';
 	import { provideActions } from '../actions/context.ts';
@@ -10,7 +11,9 @@
 	import Notices from '../show/Notices.svelte';
 	import Opening from '../show/Opening.svelte';
 	import Troubles from '../troubles/Troubles.svelte';
+	import Button from '../ui/Button.svelte';
 	import { desk as words } from '../words/index.ts';
+	import TimeLeft from './clips/TimeLeft.svelte';
 	import { provideDesk } from './context.ts';
 	import DeliverySheet from './delivery/DeliverySheet.svelte';
 	import Destinations from './delivery/Destinations.svelte';
@@ -19,10 +22,13 @@
 	import OverlayBar from './overlays/OverlayBar.svelte';
 	import OverlaySheet from './overlays/OverlaySheet.svelte';
 	import Monitor from './pictures/Monitor.svelte';
+	import CueSheet from './runsheet/CueSheet.svelte';
+	import RunSheet from './runsheet/RunSheet.svelte';
 	import SceneSheet from './scenes/SceneSheet.svelte';
 	import SceneStage from './scenes/SceneStage.svelte';
 	import { openWallWindow } from './scenes/wall-window.ts';
 	import Wall from './scenes/Wall.svelte';
+	import AddSource from './sources/AddSource.svelte';
 	import Sources from './sources/Sources.svelte';
 	import SourceSheet from './sources/SourceSheet.svelte';
 	import SourceStage from './sources/SourceStage.svelte';
@@ -38,6 +44,8 @@
 	const session = provideDesk(untrack(() => new DeskSession(eventId, canRehearse)));
 	const show = $derived(session.show.state);
 	const sheet = $derived(session.sheet.subject);
+	/** The stage of what is being set up takes the place of Next. */
+	const isEditing = $derived(sheet?.is === 'scene' || (sheet?.is === 'source' && kindOf(sheet.source).brings.picture));
 	const sceneName = (id: string | null) => show?.setup.scenes.find((scene) => scene.id === id)?.name;
 
 	let helpOpen = $state(false);
@@ -82,53 +90,72 @@
 
 {#if show}
 	<div
-		class="grid h-screen min-h-[720px] min-w-[1180px] grid-rows-[auto_auto_minmax(0,1fr)_auto] bg-ink text-paper {sheet
-			? 'grid-cols-[15.5rem_minmax(0,1fr)_19rem]'
-			: 'grid-cols-[15.5rem_minmax(0,1fr)_14rem]'}"
+		class="grid h-screen min-h-[720px] min-w-[1180px] grid-cols-[23rem_minmax(0,1fr)_18.5rem] grid-rows-[auto_auto_minmax(0,1fr)_auto] bg-ink text-paper"
 	>
-		<div class="col-span-3"><TopBar /></div>
+		<div class="col-span-3"><TopBar onhosts={() => session.showLeft('setUp')} /></div>
 		<div class="col-span-3"><Troubles desk={session} /></div>
 
-		<aside class="flex min-h-0 flex-col gap-2 overflow-y-auto p-2" aria-label={words.sourcesDestinations}>
-			<Destinations />
+		<aside class="flex min-h-0 flex-col gap-2 p-2" aria-label={words.leftSide}>
+			<ButtonGroup class="grid grid-cols-2">
+				<Button
+					size="sm"
+					lit="edge"
+					aria-pressed={session.left === 'runSheet'}
+					onpress={() => session.showLeft('runSheet')}>{words.runSheet}</Button
+				>
+				<Button size="sm" lit="edge" aria-pressed={session.left === 'setUp'} onpress={() => session.showLeft('setUp')}
+					>{words.sourcesDestinations}</Button
+				>
+			</ButtonGroup>
+			{#if session.left === 'runSheet'}
+				<RunSheet />
+			{:else}
+				<div class="grid min-h-0 content-start gap-2 overflow-y-auto">
+					<Destinations />
+					<Sources />
+				</div>
+			{/if}
 			<ViewerMessages />
-			<Sources />
 		</aside>
 
 		<main class="flex min-h-0 flex-col gap-2 py-2">
-			<section class="flex min-h-[13.5rem] flex-[5] justify-center" aria-label={words.onAir}>
-				<Monitor
-					subject={{ bus: 'program' }}
-					mark={session.programMark}
-					label={sceneName(show.live.program) ?? words.nothing}
-					empty={show.live.program === null}
-					note={show.live.black
-						? words.black
-						: show.live.lever > 0
-							? words.halfWay(sceneName(show.live.next) ?? '')
-							: ''}
-					class="h-full"
-				/>
-			</section>
-			{#if sheet?.is === 'scene'}
-				<SceneStage editing={sheet.editing} scene={sheet.scene} />
-			{:else if sheet?.is === 'source' && kindOf(sheet.source).brings.picture}
-				<SourceStage editing={sheet.editing} source={sheet.source} />
-			{:else}
-				<section
-					class="flex gap-2 {sheet ? 'min-h-[12.5rem] flex-[3.4]' : 'min-h-[10.25rem] flex-[2.4]'}"
-					aria-label={words.next}
-				>
+			<div
+				class={isEditing
+					? 'flex min-h-0 flex-[9] flex-col gap-2'
+					: 'grid grid-cols-1 gap-2 min-[1500px]:grid-cols-[minmax(0,2fr)_minmax(0,1fr)]'}
+			>
+				<section class="relative {isEditing ? 'h-[12.5rem] self-center' : ''}" aria-label={words.onAir}>
 					<Monitor
-						subject={{ bus: 'next' }}
-						mark="next"
-						label={sceneName(show.live.next) ?? words.nothing}
-						empty={show.live.next === null}
-						class="h-full"
+						subject={{ bus: 'program' }}
+						mark={session.programMark}
+						label={sceneName(show.live.program) ?? words.nothing}
+						empty={show.live.program === null}
+						note={show.live.black
+							? words.black
+							: show.live.lever > 0
+								? words.halfWay(sceneName(show.live.next) ?? '')
+								: ''}
+						class={isEditing ? 'h-full' : 'w-full'}
 					/>
-					<TakePanel />
+					<TimeLeft />
 				</section>
-			{/if}
+				{#if sheet?.is === 'scene'}
+					<SceneStage editing={sheet.editing} scene={sheet.scene} />
+				{:else if sheet?.is === 'source' && kindOf(sheet.source).brings.picture}
+					<SourceStage editing={sheet.editing} source={sheet.source} />
+				{:else}
+					<section class="flex h-[11.75rem] gap-2 min-[1500px]:h-auto min-[1500px]:flex-col" aria-label={words.next}>
+						<Monitor
+							subject={{ bus: 'next' }}
+							mark="next"
+							label={sceneName(show.live.next) ?? words.nothing}
+							empty={show.live.next === null}
+							class="h-[9.5rem] min-[1500px]:h-auto min-[1500px]:w-full"
+						/>
+						<TakePanel />
+					</section>
+				{/if}
+			</div>
 			<Wall onsecond={openWall} />
 		</main>
 
@@ -138,6 +165,8 @@
 			<SourceSheet editing={sheet.editing} source={sheet.source} />
 		{:else if sheet?.is === 'channel'}
 			<ChannelSheet channel={sheet.channel} onclose={() => session.sheet.close()} />
+		{:else if sheet?.is === 'cue'}
+			<CueSheet cue={sheet.cue} />
 		{:else if sheet?.is === 'overlays'}
 			<OverlaySheet />
 		{:else if sheet?.is === 'delivery'}
@@ -148,6 +177,7 @@
 		<OverlayBar />
 	</div>
 	<Notices />
+	<AddSource bind:open={session.adding} />
 	<KeyHelp bind:open={helpOpen} {keys} />
 {:else}
 	<Opening what={words.desk} gone={session.show.gone} />

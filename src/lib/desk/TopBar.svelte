@@ -5,12 +5,18 @@
 	import { endsAt } from '../../core/show/state.ts';
 	import ActionButton from '../actions/ActionButton.svelte';
 	import Button from '../ui/Button.svelte';
+	import EventNav from '../ui/EventNav.svelte';
 	import { bytesOf, clockOf, rateOf } from '../words/index.ts';
 	import { desk as words } from '../words/index.ts';
 	import { useDesk } from './context.ts';
 	import BroadcastDialog from './delivery/BroadcastDialog.svelte';
 	import { phaseWord } from './delivery/phases.ts';
 
+	interface Props {
+		/** Opens the destinations. */
+		onhosts: () => void;
+	}
+	let { onhosts }: Props = $props();
 	const session = useDesk();
 	const show = $derived(session.state);
 
@@ -48,12 +54,12 @@
 </script>
 
 <header class="flex h-14 items-stretch gap-3 border-b border-slate-rule bg-slate-panel pr-2">
-	<a href="/" class="flex flex-col justify-center px-3 hover:bg-gray-700" title={words.events}>
-		<span class="max-w-52 truncate text-lg leading-tight font-bold">{show.setup.title}</span>
-		<span class="figures text-xs text-gray-300"
-			>{show.setup.picture.width}×{show.setup.picture.height}, {show.setup.picture.fps}/s</span
+	<div class="flex flex-col justify-center px-3">
+		<a href="/" class="block min-h-6 max-w-72 truncate text-lg leading-6 font-bold hover:text-lamp" title={words.events}
+			>{show.setup.title}</a
 		>
-	</a>
+		<EventNav eventId={session.eventId} here="desk" beside={onAir} />
+	</div>
 
 	{#if onAir}
 		<p
@@ -107,16 +113,19 @@
 
 	<ul class="flex min-w-0 flex-1 items-center gap-2 overflow-hidden" aria-label={words.destinations}>
 		{#each lights as { id, name, status } (id)}
-			<li class="flex min-w-0 flex-col border-l border-slate-rule pl-3 text-sm" data-light={id}>
-				<span class="truncate font-semibold">
-					<span aria-hidden="true" class={status?.phase === 'live' ? 'text-paper' : 'text-lamp'}>{shapeOf(status)}</span
-					>
-					{name}
-				</span>
-				<span class="figures truncate text-xs text-gray-300">
-					{#if status?.phase === 'live'}{words.lost(rateOf(status.rateKbps), status.lostFrames)}
-					{:else}{phaseWord(status, onAir)}{/if}
-				</span>
+			<li class="min-w-0 border-l border-slate-rule pl-3 text-sm" data-light={id}>
+				<Button look="bare" class="block max-w-full" hint={words.openDestinations} onclick={onhosts}>
+					<span class="block truncate font-semibold">
+						<span aria-hidden="true" class={status?.phase === 'live' ? 'text-paper' : 'text-lamp'}
+							>{shapeOf(status)}</span
+						>
+						{name}
+					</span>
+					<span class="figures block truncate text-xs text-gray-300">
+						{#if status?.phase === 'live'}{words.lost(rateOf(status.rateKbps), status.lostFrames)}
+						{:else}{phaseWord(status, onAir)}{/if}
+					</span>
+				</Button>
 			</li>
 		{:else}
 			<li class="text-sm text-gray-300">{words.noDestinationTicked}</li>

@@ -1,7 +1,15 @@
 /* eslint-disable svelte/prefer-svelte-reactivity -- conditions are replaced whole, never changed in place */
 /** What the desk works with: a session of the show, the engine when this page is it, and the headphones. */
 import { dequal } from 'dequal';
+import { addingClip } from '../../core/media/adding.ts';
+import type { Media } from '../../core/media/media.ts';
+import { batchOf, type PageCommand } from '../../core/show/command.ts';
 import type { SoundReport } from '../../core/show/messages.ts';
+import { plainChannel } from '../../core/show/mix/mix.ts';
+import type { PrivacyPatch } from '../../core/show/overlays/overlay.ts';
+import { plainScene, wholeLayer } from '../../core/show/scenes/scene.ts';
+import { addingSource } from '../../core/show/sources/adding.ts';
+import { kindOf, plainSource, type Origin } from '../../core/show/sources/source.ts';
 import type { Picture } from '../../core/show/state.ts';
 import { Engine, type EngineEvents } from '../../engine/engine.ts';
 import { sourceFault } from '../../engine/sources/fault.ts';
@@ -11,15 +19,33 @@ import { troubleOf, type EnginePart, type Trouble } from '../../engine/trouble.t
 import { Ears } from '../mix/ears.svelte.ts';
 import { Listening } from '../mix/listening.svelte.ts';
 import { SyncWatch } from '../mix/sync-watch.ts';
+import { newId } from '../show/new-id.ts';
 import { ShowSession } from '../show/show-session.svelte.ts';
+import { Steps } from '../show/steps.svelte.ts';
+import { storeStill } from '../sources/still/store.ts';
+import { sources as words } from '../words/index.ts';
+import { problemWords } from '../words/problem.ts';
 import { SideSheet } from './side-sheet.svelte.ts';
+
+/** Where this machine keeps what stands at the left. */
+const LEFT = 'bivvo-left';
+
+type Making = 'asDesk' | 'untilDesk' | 'never';
 
 export class DeskSession extends ShowSession {
 	/** False where the server cannot receive rehearsals. */
 	readonly canRehearse: boolean;
+	/** Whether this page makes the program: as a desk, until a desk is opened, or not at all. */
+	readonly #makes: Making;
 	/** The headphones of this machine. */
 	readonly ears: Ears;
 	readonly sheet = new SideSheet(this);
+	/** What stands at the left of the desk; kept on this machine. */
+	left = $state<'runSheet' | 'setUp'>(localStorage.getItem(LEFT) === 'setUp' ? 'setUp' : 'runSheet');
+	/** Changes of the run sheet, to be taken back. */
+	readonly sheetSteps = new Steps();
+	/** True while somebody chooses a source to be added. */
+	adding = $state(false);
 	/** Of each source, as the engine sees it. */
 	conditions = $state.raw<ReadonlyMap<string, SourceCondition>>(new Map());
 	/** What stops the program, by the part that reports it. */
@@ -34,15 +60,70 @@ export class DeskSession extends ShowSession {
 	/** The engine from its first moment on, and the picture that it was made for. */
 	#started: { engine: Engine; picture: Picture } | null = null;
 
-	constructor(eventId: string, canRehearse: boolean) {
-		super(eventId, true);
+	constructor(eventId: string, canRehearse: boolean, makes: Making = 'asDesk') {
+		super(eventId, makes === 'asDesk');
 		this.canRehearse = canRehearse;
+		this.#makes = makes;
 		this.show.onChange = () => this.#keepEngine();
 		this.ears = new Ears(
 			() => this.engine,
 			() => this.show.state?.setup.channels.map(({ id }) => id) ?? [],
 			(reason) => this.notify(reason),
 		);
+	}
+
+	/** Shows the run sheet at the left, or sources and destinations. */
+	showLeft(left: 'runSheet' | 'setUp'): void {
+		this.left = left;
+		localStorage.setItem(LEFT, left);
+	}
+
+	/**
+	 * Changes the run sheet, in a way that can be taken back. False when it cannot be done, which the person is told.
+	 * @param sentence told when it is done, with the way back
+	 */
+	changeSheet(command: PageCommand, sentence = ''): boolean {
+		const inverse = this.show.send(command);
+		if (!inverse) return false;
+		this.sheetSteps.remember(inverse, command.type, true);
+		if (sentence !== '')
+			this.notify(sentence, () => {
+				this.sheetSteps.forget(inverse);
+				this.undo(inverse);
+			});
+		return true;
+	}
+
+	/** Adds a source, with a scene that shows it and a channel for what is only heard. */
+	addSource(name: string, origin: Origin, id = newId(), patches: PrivacyPatch[] = []): void {
+		const source = plainSource(id, name, origin);
+		const { brings } = kindOf(source);
+		const scenes = brings.picture ? [plainScene(`${id}-scene`, name, [wholeLayer(`${id}-layer`, id)])] : [];
+		const channels = brings.sound === 'always' ? [plainChannel(`${id}-channel`, id, name)] : [];
+		this.doWithUndo(addingSource(this.state, source, { scenes, channels, patches }), words.added(name));
+	}
+
+	/** Brings files of the library into the event: clips as one clip or reel, each still as a source of its own. */
+	async addMedia(name: string, files: readonly Media[]): Promise<void> {
+		const clips = files.filter(({ about }) => about.kind !== 'still');
+		if (clips.length > 0) this.doWithUndo(batchOf(addingClip(newId(), name, clips)), words.added(name));
+		for (const { id, name: stillName, about } of files.filter((each) => !clips.includes(each)))
+			try {
+				const blob = await (await fetch(`/api/media/${id}/file`)).blob();
+				const stored = await storeStill(this.eventId, new File([blob], stillName, { type: about.picture?.codec }));
+				this.addSource(stillName, stored.origin);
+			} catch (error) {
+				this.notify(problemWords(error, stillName));
+			}
+	}
+
+	undoSheet(): void {
+		this.undo(this.sheetSteps.back());
+	}
+
+	/** True on the desk, which makes the program whenever no other one does. */
+	get isDesk(): boolean {
+		return this.#makes === 'asDesk';
 	}
 
 	override get engine(): Engine | null {
@@ -95,10 +176,12 @@ export class DeskSession extends ShowSession {
 	#keepEngine(): void {
 		const { status, state, connected } = this.show;
 		if (!state || !status) return;
-		if (connected && status.engine === null) this.show.post({ type: 'wantEngine', takeOver: false });
+		if (connected && status.engine === null && this.#makes !== 'never')
+			this.show.post({ type: 'wantEngine', takeOver: false, yields: this.#makes === 'untilDesk' });
 		const isSamePicture = dequal(this.#started?.picture, state.setup.picture);
 		if (this.#started && (this.isWatching || !isSamePicture)) this.#stopEngine();
 		if (this.isEngine && !this.#started) void this.#startEngine(state.setup.picture);
+		this.#started?.engine.setClock(this.show.clockOffsetMs);
 		this.#started?.engine.follow(state);
 	}
 
@@ -109,10 +192,11 @@ export class DeskSession extends ShowSession {
 				this.blackMs = blackMs;
 				this.show.post({ type: 'report', report });
 			},
+			fell: (dueId) => this.show.fell(dueId),
 			held: (isHeld) => (this.needsPress = isHeld),
 			trouble: (part, trouble) => this.#setTrouble(part, trouble),
 		};
-		const uplinkUrl = `${location.origin.replace(/^http/, 'ws')}/uplink/${this.eventId}?client=${this.show.client}`;
+		const uplinkUrl = `${location.origin.replace(/^http/, 'ws')}/uplink/${this.eventId}?lease=${this.show.lease}`;
 		const options = { eventId: this.eventId, picture, uplinkUrl, history: this.show.loudnessHistory };
 		const engine = new Engine(options, events);
 		const started = (this.#started = { engine, picture });

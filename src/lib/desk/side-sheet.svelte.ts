@@ -1,5 +1,6 @@
 /** What is set up in the desk's side sheet. One thing at a time. */
 import type { Channel } from '../../core/show/mix/mix.ts';
+import type { Cue } from '../../core/show/runsheet/cue.ts';
 import type { Scene } from '../../core/show/scenes/scene.ts';
 import type { Source } from '../../core/show/sources/source.ts';
 import type { DeskSession } from './desk-session.svelte.ts';
@@ -11,6 +12,7 @@ type Opened =
 	| { is: 'scene'; editing: SceneEditing }
 	| { is: 'source'; editing: SourceEditing }
 	| { is: 'channel'; channelId: string }
+	| { is: 'cue'; cueId: string }
 	| { is: 'overlays' }
 	| { is: 'delivery' };
 
@@ -19,6 +21,7 @@ export type SheetSubject =
 	| { is: 'scene'; editing: SceneEditing; scene: Scene }
 	| { is: 'source'; editing: SourceEditing; source: Source }
 	| { is: 'channel'; channel: Channel }
+	| { is: 'cue'; cue: Cue }
 	| { is: 'overlays' }
 	| { is: 'delivery' };
 
@@ -50,6 +53,10 @@ export class SideSheet {
 				const channel = this.#session.show.state?.setup.channels.find(({ id }) => id === opened.channelId);
 				return channel ? { is: 'channel', channel } : null;
 			}
+			case 'cue': {
+				const cue = this.#session.show.state?.setup.cues.find(({ id }) => id === opened.cueId);
+				return cue ? { is: 'cue', cue } : null;
+			}
 			case 'overlays':
 			case 'delivery':
 				return { is: opened.is };
@@ -66,6 +73,10 @@ export class SideSheet {
 
 	editChannel(channelId: string): void {
 		this.#opened = { is: 'channel', channelId };
+	}
+
+	editCue(cueId: string): void {
+		this.#opened = { is: 'cue', cueId };
 	}
 
 	editOverlays(): void {

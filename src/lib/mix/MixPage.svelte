@@ -10,8 +10,8 @@
 	import Opening from '../show/Opening.svelte';
 	import { ShowSession } from '../show/show-session.svelte.ts';
 	import Troubles from '../troubles/Troubles.svelte';
-	import Button from '../ui/Button.svelte';
 	import ChoiceField from '../ui/ChoiceField.svelte';
+	import EventNav from '../ui/EventNav.svelte';
 	import SliderField from '../ui/SliderField.svelte';
 	import Warning from '../ui/Warning.svelte';
 	import { mix as words } from '../words/index.ts';
@@ -62,7 +62,10 @@
 	{@const { ducking, master } = show.setup.mix}
 	<div class="grid min-h-screen grid-rows-[auto_auto_minmax(0,1fr)] bg-ink text-paper max-lg:pb-20 lg:h-screen">
 		<header class="flex flex-wrap items-center gap-4 border-b border-slate-rule bg-slate-panel px-3 py-2">
-			<h1 class="text-lg font-bold">{words.streamMixOf(show.setup.title)}</h1>
+			<div class="min-w-0">
+				<h1 class="truncate text-lg font-bold">{words.streamMixOf(show.setup.title)}</h1>
+				<EventNav {eventId} here="mix" />
+			</div>
 			<p
 				class="rounded-sm px-3 py-1 font-bold {session.isRehearsing
 					? 'border-2 border-dashed border-ink bg-paper text-ink'
@@ -73,7 +76,6 @@
 				{session.isRehearsing ? words.rehearsal : isOnAir(show) ? words.onAir : words.offAir}
 			</p>
 			{#if !session.show.status?.engine}<Warning class="text-sm">{words.noDeskOpenThereNo}</Warning>{/if}
-			<Button class="ml-auto" href="/events/{eventId}">{words.desk}</Button>
 		</header>
 		<Troubles onlySound />
 		<div class="grid min-h-0 grid-cols-1 lg:grid-cols-[minmax(0,1fr)_19rem_19rem]">

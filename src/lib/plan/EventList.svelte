@@ -1,14 +1,23 @@
 <script lang="ts">
 	import { format } from 'date-fns';
 	import { Card } from 'flowbite-svelte';
+	import { mayUse } from '../../core/access/policy.ts';
+	import type { AnyRole } from '../../core/access/roles.ts';
 	import Button from '../ui/Button.svelte';
 	import { plan as words } from '../words/index.ts';
 
 	interface Props {
-		events: { id: string; title: string; startsAt: string }[];
+		events: { id: string; title: string; startsAt: string; role: AnyRole | null }[];
 	}
 	let { events }: Props = $props();
 
+	const pages = [
+		['', words.openDesk],
+		['/prepare', words.prepare],
+		['/mix', words.mix],
+		['/sheet', words.sheet],
+		['/recordings', words.recordings],
+	] as const;
 	const when = (startsAt: string) => (startsAt ? format(new Date(startsAt), 'EEEE d MMMM yyyy, HH:mm') : words.noTime);
 </script>
 
@@ -19,16 +28,19 @@
 			{words.nothingHereYetMakeYour}
 		</p>
 	{/if}
-	<ul class="grid gap-3">
+	<ul class="grid grid-cols-1 gap-3">
 		{#each events as event (event.id)}
 			<li>
-				<Card class="flex-row flex-wrap items-center gap-3 p-4">
-					<div class="min-w-56 flex-1">
-						<h3 class="text-lg font-semibold">{event.title}</h3>
+				<Card class="max-w-none gap-3 p-4">
+					<div class="min-w-0">
+						<h3 class="text-lg font-semibold break-words">{event.title}</h3>
 						<p class="text-gray-600">{when(event.startsAt)}</p>
 					</div>
-					<Button look="main" size="touch" href="/events/{event.id}">{words.openDesk}</Button>
-					<Button size="touch" href="/events/{event.id}/recordings">{words.recordings}</Button>
+					<div class="flex flex-wrap gap-2">
+						{#each pages.filter(([path]) => mayUse(event.role, `/events/[id]${path}`, 'GET')) as [path, name], i (path)}
+							<Button look={i === 0 ? 'main' : 'plain'} size="touch" href="/events/{event.id}{path}">{name}</Button>
+						{/each}
+					</div>
 				</Card>
 			</li>
 		{/each}

@@ -1,5 +1,5 @@
 <script lang="ts">
-	/** One recording: play it, look through it, cut clips, download it. */
+	/** One recording: play it, look through it, cut excerpts, download it. */
 	import { Progressbar } from 'flowbite-svelte';
 	import { askServer } from '../ui/ask.ts';
 	import Button from '../ui/Button.svelte';
@@ -13,13 +13,15 @@
 	interface Props {
 		eventId: string;
 		recorded: Recorded;
-		/** A clip was made of it. */
-		onclip: () => Promise<void>;
+		/** An excerpt was made of it. */
+		onexcerpt: () => Promise<void>;
 	}
-	let { eventId, recorded, onclip }: Props = $props();
+	let { eventId, recorded, onexcerpt }: Props = $props();
 
-	const { durationS, markers, running, kind } = $derived(recorded);
+	const { durationS, markers, state: written, kind } = $derived(recorded);
+	const running = $derived(written !== 'finished');
 	const address = $derived(`/api/events/${eventId}/recordings/${recorded.id}`);
+	const playedFrom = $derived(`${address}?${written}`);
 	let player = $state<HTMLMediaElement | null>(null);
 	let atS = $state(0);
 	let fromS = $state<number | null>(null);
@@ -38,13 +40,13 @@
 		problem = 'problem' in result ? result.problem : '';
 		if (problem === '') {
 			fromS = toS = null;
-			await onclip();
+			await onexcerpt();
 		}
 		busy = '';
 	}
 	async function cutAtOnce() {
-		busy = words.cuttingClip;
-		await settle(await askServer(`${address}/clip`, 'POST', part));
+		busy = words.cuttingExcerpt;
+		await settle(await askServer(`${address}/excerpt`, 'POST', part));
 	}
 	/** Runs a job of the worker with its progress; null when it was cancelled or failed. */
 	async function work(what: string, order: Parameters<typeof startJob>[0]): Promise<Blob | null> {
@@ -68,9 +70,9 @@
 	}
 	const url = () => new URL(address, location.href).href;
 	async function cutExactly() {
-		const file = await work(words.encodingClip, { job: 'cut', url: url(), ...part });
+		const file = await work(words.encodingExcerpt, { job: 'cut', url: url(), ...part });
 		if (!file) return;
-		busy = words.storingClip;
+		busy = words.storingExcerpt;
 		const query = new URLSearchParams({ fromS: String(part.fromS), toS: String(part.toS) });
 		const response = await fetch(`${address}/exact?${query}`, { method: 'POST', body: file }).catch(() => null);
 		const result = (await response?.json().catch(() => null)) as { message?: string } | null;
@@ -89,37 +91,44 @@
 
 <section class="grid gap-4 lg:grid-cols-[minmax(0,1fr)_18rem]" aria-label={words.chosenRecording}>
 	<div class="grid content-start gap-3">
-		{#if kind === 'channel'}
-			<audio bind:this={player} bind:currentTime={atS} class="w-full" controls preload="metadata" src={address}></audio>
-		{:else}
-			<video
-				bind:this={player}
-				bind:currentTime={atS}
-				class="max-h-[26rem] w-full bg-ink"
-				controls
-				preload="metadata"
-				src={address}
-			>
-				<track kind="captions" label={words.takesMarkers} src="{address}/chapters" />
-			</video>
-		{/if}
+		<!--
+			The finished file is another one than that which was read while it was written. Browsers keep what they have read of
+			an address for a while, so it has one of its own; its place is kept.
+		-->
+		{#key written}
+			{#if kind === 'channel'}
+				<audio bind:this={player} bind:currentTime={atS} class="w-full" controls preload="metadata" src={playedFrom}
+				></audio>
+			{:else}
+				<video
+					bind:this={player}
+					bind:currentTime={atS}
+					class="max-h-[26rem] w-full bg-ink"
+					controls
+					preload="metadata"
+					src={playedFrom}
+				>
+					<track kind="captions" label={words.takesMarkers} src="{address}/chapters" />
+				</video>
+			{/if}
+		{/key}
 		{#if !running && durationS > 0}
 			<Overview url={address} {durationS} {markers} {atS} {fromS} {toS} onseek={seek} />
 		{/if}
 		{#if kind !== 'channel'}
 			<div class="flex flex-wrap items-center gap-2">
 				<Button size="touch" onclick={() => (fromS = player?.currentTime ?? 0)}
-					>{fromS === null ? words.clipFromHere : words.clipFrom(clockOf(fromS))}</Button
+					>{fromS === null ? words.excerptFromHere : words.excerptFrom(clockOf(fromS))}</Button
 				>
 				<Button size="touch" onclick={() => (toS = player?.currentTime ?? durationS)}
-					>{toS === null ? words.toHere : words.clipTo(clockOf(toS))}</Button
+					>{toS === null ? words.toHere : words.excerptTo(clockOf(toS))}</Button
 				>
 				<Button
 					look="main"
 					size="touch"
 					disabled={busy !== '' || running || !chosen}
 					hint={words.atOnceFromKeyFrame}
-					onclick={() => void cutAtOnce()}>{words.cutClip}</Button
+					onclick={() => void cutAtOnce()}>{words.cutExcerpt}</Button
 				>
 				<Button
 					size="touch"
@@ -149,7 +158,7 @@
 		{#if problem}<Warning urgent>{problem}</Warning>{/if}
 		<div class="flex flex-wrap items-center gap-x-5 gap-y-2">
 			<a class="underline" href="{address}?download">{words.download}</a>
-			{#if kind === 'program' || kind === 'clip'}
+			{#if kind === 'program' || kind === 'excerpt'}
 				<a class="underline" href="{address}/sound">{words.soundOnlyM4a}</a>
 				<Button look="bare" class="underline" disabled={busy !== '' || running} onclick={() => void saveSound()}
 					>{words.soundOnlyWav}</Button

@@ -5,7 +5,7 @@
 	import { untrack } from 'svelte';
 	import { askServer } from '../ui/ask.ts';
 	import Button from '../ui/Button.svelte';
-	import Crumbs from '../ui/Crumbs.svelte';
+	import EventNav from '../ui/EventNav.svelte';
 	import Fold from '../ui/Fold.svelte';
 	import Warning from '../ui/Warning.svelte';
 	import { bytesOf, clockOf } from '../words/index.ts';
@@ -21,7 +21,7 @@
 	}
 	let { eventId, title, recordings }: Props = $props();
 
-	const whole = $derived(recordings.filter(({ kind }) => kind === 'program' || kind === 'clip'));
+	const whole = $derived(recordings.filter(({ kind }) => kind === 'program' || kind === 'excerpt'));
 	/** The newest at first; what is added later does not take its place. */
 	let chosenId = $state(untrack(() => whole.find(({ missing }) => !missing)?.id ?? null));
 	const chosen = $derived(recordings.find(({ id }) => id === chosenId) ?? whole[0] ?? recordings[0] ?? null);
@@ -34,7 +34,7 @@
 		),
 	);
 	const REFRESH_MS = 3000;
-	const anyRunning = $derived(recordings.some(({ running }) => running));
+	const anyRunning = $derived(recordings.some(({ state }) => state !== 'finished'));
 	$effect(() => {
 		if (!anyRunning) return;
 		const timer = setInterval(() => void invalidateAll(), REFRESH_MS);
@@ -72,12 +72,13 @@
 				{format(recorded.startedAt, 'EEEE d MMMM, HH:mm:ss')}
 			{/if}
 			<span class="block truncate text-sm font-normal text-gray-600"
-				>{recorded.kind === 'clip' ? words.clip : ''}{recorded.file}</span
+				>{recorded.kind === 'excerpt' ? words.excerpt : ''}{recorded.file}</span
 			>
 		</Button>
 		<span class="figures">{clockOf(recorded.durationS)}</span>
 		<span class="figures w-20 text-right">{bytesOf(recorded.bytes)}</span>
-		{#if recorded.running}<strong>{words.recordingNow}</strong>
+		{#if recorded.state === 'recording'}<strong>{words.recordingNow}</strong>
+		{:else if recorded.state === 'finishing'}<strong>{words.beingFinished}</strong>
 		{:else if recorded.missing}<strong>{words.fileGone}</strong>
 		{:else}
 			<Button size="touch" onclick={() => void remove(recorded)}>{words.deleteIt}</Button>
@@ -87,7 +88,7 @@
 
 <main class="mx-auto grid max-w-6xl gap-6 p-6">
 	<header class="grid gap-1">
-		<Crumbs pages={[{ name: words.deskOf(title), href: `/events/${eventId}` }, { name: words.recordingsPage }]} />
+		<EventNav {eventId} here="recordings" {title} />
 		<h1 class="text-2xl font-bold">{words.recordings(title)}</h1>
 	</header>
 	{#if deleted}
@@ -103,7 +104,7 @@
 		</p>
 	{/if}
 	{#if chosen}
-		{#key chosen.id}<RecordingStage {eventId} recorded={chosen} onclip={invalidateAll} />{/key}
+		{#key chosen.id}<RecordingStage {eventId} recorded={chosen} onexcerpt={invalidateAll} />{/key}
 	{/if}
 	{#if recordings.length > 0}
 		<section aria-labelledby="all">

@@ -4,11 +4,13 @@
 	import { Badge, Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from 'flowbite-svelte';
 	import type { LogLine } from '../../core/show/broadcast/chapters.ts';
 	import { destinationSeries, loudnessSeries, summarise, type FiguresAt } from '../../core/show/broadcast/report.ts';
+	import type { AsRun } from '../../core/show/runsheet/as-run.ts';
 	import ChoiceField from '../ui/ChoiceField.svelte';
 	import { choicesOf } from '../ui/choices.ts';
-	import Crumbs from '../ui/Crumbs.svelte';
+	import EventNav from '../ui/EventNav.svelte';
 	import { clockOf, rateOf } from '../words/index.ts';
 	import { report as words } from '../words/index.ts';
+	import AsRunTable from './AsRunTable.svelte';
 	import SeriesChart from './SeriesChart.svelte';
 	import { invalidateAll } from '$app/navigation';
 
@@ -21,9 +23,12 @@
 		endedAt: number;
 		figures: FiguresAt[];
 		lines: LogLine[];
+		asRun: AsRun[];
+		timeZone: string;
 		targetLufs: number;
 	}
-	let { eventId, title, running, rehearsal, startedAt, endedAt, figures, lines, targetLufs }: Props = $props();
+	let { eventId, title, running, rehearsal, startedAt, endedAt, figures, lines, asRun, timeZone, targetLufs }: Props =
+		$props();
 
 	const REFRESH_MS = 10_000;
 	$effect(() => {
@@ -54,6 +59,7 @@
 	const KINDS = {
 		all: words.everything,
 		destination: words.destinations,
+		cue: words.runSheet,
 		take: words.takes,
 		marker: words.markers,
 		holding: words.holdingCard,
@@ -65,13 +71,7 @@
 
 <main class="mx-auto grid max-w-6xl gap-5 p-6">
 	<header class="grid gap-1">
-		<Crumbs
-			pages={[
-				{ name: words.deskOf(title), href: `/events/${eventId}` },
-				{ name: words.recordings, href: `/events/${eventId}/recordings` },
-				{ name: words.report },
-			]}
-		/>
+		<EventNav {eventId} here="report" {title} />
 		<div class="flex flex-wrap items-baseline gap-4">
 			<h1 class="text-2xl font-bold">
 				{(rehearsal ? words.rehearsalOf : words.broadcastOf)(title, format(startedAt, 'd MMMM, HH:mm'))}
@@ -110,6 +110,10 @@
 			</TableBody>
 		</Table>
 	</section>
+
+	{#if asRun.length > 0}
+		<AsRunTable rows={asRun} {timeZone} name={words.asRunFile(title, format(startedAt, 'yyyy-MM-dd'))} />
+	{/if}
 
 	{#key figures.length}
 		<section class="grid gap-3 md:grid-cols-2" aria-label={words.charts}>

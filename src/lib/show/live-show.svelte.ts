@@ -3,8 +3,15 @@
  * Nothing else on a page holds show state.
  */
 import ReconnectingWebSocket from 'partysocket/ws';
+import { COMMAND_RULES } from '../../core/access/policy.ts';
+import type { AnyRole } from '../../core/access/roles.ts';
 import type { RefusalMessage } from '../../core/refusal.ts';
-import { MOST_COMMAND_BYTES, type PageCommand, type SingleCommand } from '../../core/show/command.ts';
+import {
+	MOST_COMMAND_BYTES,
+	type PageCommand,
+	type ServerCommand,
+	type SingleCommand,
+} from '../../core/show/command.ts';
 import type {
 	BroadcastLoudness,
 	HubMessage,
@@ -18,12 +25,20 @@ import { isOnAir, type ShowState } from '../../core/show/state.ts';
 
 const RECONNECT_MS = 1000;
 const CLOSE_NO_EVENT = 4004;
+const CLOSE_CHANGED = 4001;
 /** What a message has around its command. */
 const MESSAGE_BYTES = 200;
 
 interface Pending {
 	id: string;
-	command: PageCommand;
+	/** When it was asked for, milliseconds since 1970 by the server's clock. */
+	at: number;
+	command: PageCommand | Extract<ServerCommand, { type: 'fallDue' }>;
+}
+
+/** How a command of this page is told to the hub. */
+function messageOf({ id, command }: Pending): PageMessage {
+	return command.type === 'fallDue' ? { type: 'fell', id, dueId: command.dueId } : { type: 'command', id, command };
 }
 
 export class LiveShow {
@@ -37,15 +52,14 @@ export class LiveShow {
 	#gone = $state(false);
 	#state = $derived(
 		this.#confirmed &&
-			reduceAll(
-				this.#confirmed,
-				this.#pending.map(({ command }) => command),
-				Date.now(),
-			),
+			this.#pending.reduce((state, { command, at }) => reduceAll(state, [command], at), this.#confirmed),
 	);
 	#loudness: BroadcastLoudness | null = null;
-	/** This page's name at the hub, for as long as it is open. */
-	readonly client = crypto.randomUUID();
+	/** This page's name at the event, which the server gives it; the same after a broken connection. */
+	#client = $state<string | null>(null);
+	/** What whoever sits here may do. */
+	#role = $state<AnyRole | null>(null);
+	#lease = $state<string | null>(null);
 	/** Told at once of whatever has changed, before anything is drawn. */
 	onChange: () => void = () => {};
 	/** Server's clock minus this machine's, milliseconds. */
@@ -60,7 +74,7 @@ export class LiveShow {
 	 */
 	constructor(eventId: string, makesProgram: boolean, onRefused: (reason: RefusalMessage) => void) {
 		const offer = makesProgram ? '&engine' : '';
-		const url = `${location.origin.replace(/^http/, 'ws')}/live/${eventId}?page=${this.client}${offer}`;
+		const url = `${location.origin.replace(/^http/, 'ws')}/live/${eventId}?page=${crypto.randomUUID()}${offer}`;
 		this.#onRefused = onRefused;
 		this.#socket = new ReconnectingWebSocket(url, [], {
 			minReconnectionDelay: RECONNECT_MS,
@@ -76,6 +90,8 @@ export class LiveShow {
 		this.#socket.onclose = ({ code }) => {
 			this.#connected = false;
 			if (code === CLOSE_NO_EVENT) this.#gone = true;
+			// The server says who may be here; the page it answers with says so too.
+			if (code === CLOSE_CHANGED) location.reload();
 		};
 	}
 
@@ -84,8 +100,32 @@ export class LiveShow {
 		return this.#state;
 	}
 
+	/** Milliseconds since 1970 by the server's clock. */
+	get now(): number {
+		return Date.now() + this.clockOffsetMs;
+	}
+
 	get status(): LiveStatus | null {
 		return this.#status;
+	}
+
+	/** True while this page has the lease to make the program. */
+	get makesProgram(): boolean {
+		return this.#client !== null && this.#status?.engine === this.#client && this.#lease !== null;
+	}
+
+	/** What this page shows when it sends the program; null while it does not make it. */
+	get lease(): string | null {
+		return this.#lease;
+	}
+
+	/** True for a command that whoever sits here may send. */
+	may(type: SingleCommand['type']): boolean {
+		return this.#role !== null && COMMAND_RULES[type].includes(this.#role);
+	}
+
+	get role(): AnyRole | null {
+		return this.#role;
 	}
 
 	/** What the engine of another page hears. */
@@ -120,7 +160,7 @@ export class LiveShow {
 	 */
 	send(command: PageCommand): readonly SingleCommand[] | null {
 		if (!this.#state) return null;
-		const outcome = tryReduce(this.#state, command, Date.now());
+		const outcome = tryReduce(this.#state, command, this.now);
 		const bytes = new TextEncoder().encode(JSON.stringify(command)).length;
 		const tooLarge = bytes > MOST_COMMAND_BYTES - MESSAGE_BYTES;
 		if ('refused' in outcome || tooLarge) {
@@ -128,14 +168,23 @@ export class LiveShow {
 			this.#onRefused('refused' in outcome ? outcome.refused : limit);
 			return null;
 		}
-		const id = crypto.randomUUID();
-		this.#pending = [...this.#pending, { id, command }];
-		this.#post({ type: 'command', id, command });
-		this.onChange();
+		this.#expect(command);
 		return outcome.inverse;
 	}
 
-	post(message: Exclude<PageMessage, { type: 'command' }>): void {
+	/** The engine has done what is due under an id: it is done here as well, and the hub is told. */
+	fell(dueId: string): void {
+		this.#expect({ type: 'fallDue', dueId });
+	}
+
+	#expect(command: Pending['command']): void {
+		const pending = { id: crypto.randomUUID(), at: this.now, command };
+		this.#pending = [...this.#pending, pending];
+		this.#post(messageOf(pending));
+		this.onChange();
+	}
+
+	post(message: Exclude<PageMessage, { type: 'command' | 'fell' }>): void {
 		this.#post(message);
 	}
 
@@ -147,13 +196,16 @@ export class LiveShow {
 		switch (message.type) {
 			case 'welcome':
 				this.clockOffsetMs = message.status.now - Date.now();
+				this.#client = message.client;
+				this.#role = message.role;
+				this.#lease = message.lease;
 				this.#confirmed = message.state;
 				this.#status = message.status;
 				this.#loudness = message.loudness;
 				this.#seq = message.seq;
 				this.#connected = true;
 				// The hub knows the ids of those it has done already.
-				for (const { id, command } of this.#pending) this.#post({ type: 'command', id, command });
+				for (const pending of this.#pending) this.#post(messageOf(pending));
 				return;
 			case 'applied': {
 				if (message.seq <= this.#seq) return;
@@ -169,6 +221,9 @@ export class LiveShow {
 			case 'refused':
 				this.#settle(message.id);
 				this.#onRefused(message.reason);
+				return;
+			case 'lease':
+				this.#lease = message.secret;
 				return;
 			case 'viewers':
 				this.#viewers = message.messages;

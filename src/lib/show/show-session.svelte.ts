@@ -45,7 +45,7 @@ export class ShowSession {
 
 	/** True when this page makes the program. */
 	get isEngine(): boolean {
-		return this.show.status?.engine === this.show.client;
+		return this.show.makesProgram;
 	}
 
 	/** True when another page makes it. */

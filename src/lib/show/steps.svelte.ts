@@ -23,6 +23,11 @@ export class Steps {
 		this.#moving = done ? null : what;
 	}
 
+	/** Takes out one that was taken back in another way. */
+	forget(inverse: readonly SingleCommand[]): void {
+		this.#inverses = this.#inverses.filter((each) => each !== inverse);
+	}
+
 	/** Hands out the newest, which is forgotten. */
 	back(): readonly SingleCommand[] {
 		const last = this.#inverses.at(-1) ?? [];

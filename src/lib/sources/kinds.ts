@@ -2,6 +2,7 @@
 import type { Source } from '../../core/show/sources/source.ts';
 import { camera } from './camera/kind.ts';
 import { card } from './card/kind.ts';
+import { clip, soundClip } from './clip/kind.ts';
 import { clock } from './clock/kind.ts';
 import { colour } from './colour/kind.ts';
 import type { ShownKind, ShownKinds } from './kind.ts';
@@ -15,6 +16,8 @@ const SHOWN_KINDS: ShownKinds = {
 	microphone,
 	screen,
 	still,
+	clip,
+	soundClip,
 	card,
 	clock,
 	colour,

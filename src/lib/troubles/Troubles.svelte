@@ -8,6 +8,7 @@
 	import { wordsFor } from '../words/index.ts';
 	import { troubles as words } from '../words/index.ts';
 	import { Alarm, isQuiet, setQuiet } from './alarm.ts';
+	import Lead from './Lead.svelte';
 
 	interface Props {
 		/** True where somebody has only the sound to care for. */
@@ -58,7 +59,7 @@
 			show,
 			status: session.show.status,
 			connected: session.show.connected,
-			isWatching: session.isWatching,
+			isWatching: session.isWatching && (desk?.isDesk ?? true),
 			needsPress: desk?.needsPress ?? false,
 			engine: desk?.troubles ?? {},
 			conditions: desk?.conditions ?? new Map(),
@@ -110,9 +111,11 @@
 
 <!-- The first line has its place also while there is none, so that the desk stays where it is. -->
 {#if shown.length === 0}
-	<p class="flex h-10 items-center border-b border-l-8 border-slate-rule border-l-transparent px-3 text-gray-300">
-		{onlySound ? words.nothingWrongWithSound : words.nothingWrong}
-	</p>
+	<div
+		class="flex h-10 items-center gap-2 border-b border-l-8 border-slate-rule border-l-transparent px-3 text-gray-300"
+	>
+		{#if desk}<Lead {desk} />{:else}{onlySound ? words.nothingWrongWithSound : words.nothingWrong}{/if}
+	</div>
 {/if}
 <div role="alert">
 	<!-- Pictures need the room: several stand side by side, and what is cut shows that there is more. -->

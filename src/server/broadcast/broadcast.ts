@@ -2,6 +2,7 @@
  * One broadcast: takes the engine's packets, puts them on one line of time, and hands them to all who want them. While
  * nothing comes from the engine it goes on by itself with the holding card and silence, and nobody is thrown out.
  */
+import { ProtocolError } from '../../core/delivery/bytes.ts';
 import { HoldingLine, isPlayable, type Loop, type LoopPicture } from '../../core/delivery/holding.ts';
 import type { Rendition } from '../../core/delivery/rates.ts';
 import { Timeline } from '../../core/delivery/timeline.ts';
@@ -58,6 +59,10 @@ interface Holding {
 	askedAt: number;
 }
 
+/** A packet's time is that of now: an engine may catch up after a moment, and its clock is not quite the server's. */
+const MOST_AHEAD_US = 20e6;
+const MOST_BEHIND_US = 600e6;
+
 /** The time on the line that it is now while viewers are held. */
 function lineOf({ since, fromUs }: Holding, now: number): number {
 	return fromUs + (now - since) * 1000;
@@ -77,6 +82,8 @@ export class Broadcast {
 	#holding: Holding | null = null;
 	/** Sounds that came before the key frame that they belong behind: pictures take longer to be encoded. */
 	#early: MediaPacket[] = [];
+	/** When the engine's clock was put on the line, and where. */
+	#anchored = { atMs: 0, onLineUs: 0 };
 	#session = '';
 	#down: (message: Downlink) => void = () => {};
 	#firstPacketAt = 0;
@@ -160,8 +167,10 @@ export class Broadcast {
 		this.tracks.attach();
 	}
 
+	/** @throws {ProtocolError} for a time that no engine can be at */
 	receive(packet: UplinkPacket): void {
 		const now = Date.now();
+		if ('timeUs' in packet) this.#needPossible(packet.timeUs, now);
 		this.#lastPacketAt = now;
 		if (packet.kind === 'end') return this.#engineDone?.();
 		if (packet.kind === 'pcm') return this.tracks.receive(packet, this.#timeline);
@@ -172,6 +181,16 @@ export class Broadcast {
 		else if (packet.kind === 'videoConfig') this.#streams[packet.rendition]?.configure(packet, this.#audio);
 		else if (packet.kind === 'hold') this.#keepLoop(packet);
 		else this.#receiveMedia(packet, now);
+	}
+
+	/** What lies far ahead would wait, or be filled up to, without an end. */
+	#needPossible(timeUs: number, now: number): void {
+		const placed = this.#timeline.onLine(timeUs);
+		if (placed === null) return;
+		const { atMs, onLineUs } = this.#anchored;
+		const aheadUs = placed - onLineUs - (now - atMs) * 1000;
+		if (aheadUs > MOST_AHEAD_US || aheadUs < -MOST_BEHIND_US)
+			throw new ProtocolError(`The uplink’s time is ${Math.round(aheadUs / 1e6)} s from now`);
 	}
 
 	#keepLoop({ rendition, key, data }: HoldPacket): void {
@@ -191,6 +210,7 @@ export class Broadcast {
 			const onLineUs = this.#holding ? lineOf(this.#holding, now) : (now - this.#firstPacketAt) * 1000;
 			this.#release(now);
 			this.#timeline.anchor(packet.timeUs, onLineUs, 1e6 / fps);
+			this.#anchored = { atMs: now, onLineUs: this.#timeline.onLine(packet.timeUs)! };
 			this.#place(packet, now);
 			for (const sound of this.#early.splice(0)) this.#place(sound, now);
 			return;

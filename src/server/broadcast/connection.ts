@@ -11,6 +11,7 @@ import { RANDOM_BYTES } from '../../core/delivery/rtmp/handshake.ts';
 import type { SendFault } from '../../core/delivery/send-fault.ts';
 import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/uplink.ts';
 import type { DestinationStatus } from '../../core/show/messages.ts';
+import type { Reach } from './reach.ts';
 
 /** A destination with everything needed to connect to it. */
 export interface PublishOrder {
@@ -24,6 +25,8 @@ export interface PublishOrder {
 	accountUrl: string | null;
 	/** Opens the account where it was connected; elsewhere the key does. */
 	token: string;
+	/** Where it may lead. */
+	reach: Reach;
 }
 
 /** Longest time for a host to take the connection, answer, or take more bytes. */
@@ -37,9 +40,12 @@ const MOST_ANSWERS = 3;
 const md5 = (text: string) => createHash('md5').update(text).digest('base64');
 
 /** Where an order goes, or why it cannot go anywhere. */
-export function addressOf({ address, key }: PublishOrder): { address: RtmpAddress } | { fault: SendFault } {
+export function addressOf({ address, key, reach }: PublishOrder): { address: RtmpAddress } | { fault: SendFault } {
 	const parsed = parseAddress(address);
 	if ('problem' in parsed) return { fault: { code: 'noAddress', about: {} } };
+	const { host, port } = parsed.address;
+	if (net.isIP(host) !== 0 && !reach.covers(host))
+		return { fault: { code: 'outOfReach', about: { where: `${host}:${port}` } } };
 	return key === '' ? { fault: { code: 'noKey', about: {} } } : parsed;
 }
 
@@ -57,6 +63,7 @@ export class Connection {
 	#session: RtmpPublishSession;
 	/** How often the host has asked for the login. */
 	#answers = 0;
+	#isInClear = false;
 	#events: ConnectionEvents;
 	#configs: { video: VideoConfig; audio: AudioConfig } | null;
 	#status: Pick<DestinationStatus, 'lostFrames'>;
@@ -96,10 +103,11 @@ export class Connection {
 	/** @param query answers what the host asked when it refused the connect before */
 	#open(query?: string): [net.Socket, RtmpPublishSession] {
 		const { host, port, secure, app } = this.#address;
-		const { key, userName: user, password } = this.#order;
+		const { key, userName: user, password, reach } = this.#order;
+		const { lookup } = reach;
 		const socket = secure
-			? tls.connect({ host, port, ...(net.isIP(host) ? {} : { servername: host }) })
-			: net.connect({ host, port });
+			? tls.connect({ host, port, lookup, ...(net.isIP(host) ? {} : { servername: host }) })
+			: net.connect({ host, port, lookup });
 		socket.setNoDelay(true);
 		// A socket that another attempt has replaced reports nothing any more.
 		const ifCurrent = (act: () => void) => () => void (socket === this.#socket && act());
@@ -113,7 +121,10 @@ export class Connection {
 			);
 		socket.on('data', (bytes) => ifCurrent(() => this.#receive(bytes))());
 		const session = new RtmpPublishSession(
-			{ app, tcUrl: formatAddress(this.#address), key, login: user === '' ? undefined : { user, password }, query },
+			{
+				...{ app, tcUrl: formatAddress(this.#address), key, query, inClear: this.#isInClear },
+				login: user === '' ? undefined : { user, password },
+			},
 			randomBytes(RANDOM_BYTES),
 			(bytes) => socket.write(bytes),
 			(event) => this.#take(event),
@@ -125,6 +136,11 @@ export class Connection {
 		// One that was ended while the host still thought about it.
 		if (this.#over) return;
 		if (event.kind === 'asked') return this.#answer(event.asked);
+		// One that refuses and asks for no proof may want the login as it is.
+		if (event.kind === 'refused' && this.#order.userName !== '' && this.#answers === 0 && !this.#isInClear) {
+			this.#isInClear = true;
+			return this.#again();
+		}
 		clearTimeout(this.#deadline);
 		if (event.kind === 'refused') return this.#finish(() => this.#events.refused(event.fault));
 		if (this.#configs) this.introduce(this.#configs);
@@ -136,8 +152,11 @@ export class Connection {
 		if (++this.#answers > MOST_ANSWERS)
 			return this.#finish(() => this.#events.refused({ code: 'asksOnAndOn', about: {} }));
 		const { userName: user, password } = this.#order;
+		this.#again(answerTo(asked, { user, password }, randomBytes(4).toString('hex'), md5));
+	}
+
+	#again(query?: string): void {
 		const left = this.#socket;
-		const query = answerTo(asked, { user, password }, randomBytes(4).toString('hex'), md5);
 		[this.#socket, this.#session] = this.#open(query);
 		left.destroy();
 	}
@@ -251,6 +270,8 @@ function bodyOf(packet: MediaPacket): Uint8Array {
 /** What an error of the network means. */
 function faultOf(error: NodeJS.ErrnoException, where: string): SendFault {
 	switch (error.code) {
+		case 'OUT_OF_REACH':
+			return { code: 'outOfReach', about: { where } };
 		case 'ENOTFOUND':
 		case 'EAI_AGAIN':
 			return { code: 'unknownHost', about: { where } };

@@ -1,8 +1,11 @@
 /** What a host tells of a stream beside taking it, and what it can be asked to do: docs/host-account.md. */
+import http from 'node:http';
+import https from 'node:https';
 import * as v from 'valibot';
 import { MOST_NAME_LETTERS } from '../../core/show/basics.ts';
 import type { Audience } from '../../core/show/messages.ts';
 import type { Details } from '../../core/show/state.ts';
+import type { Reach } from './reach.ts';
 
 const PATIENCE_MS = 5000;
 /** No host has more than this to say at a time. */
@@ -86,39 +89,43 @@ const messagesSchema = v.object({
 const refusalSchema = v.object({ message: v.pipe(v.string(), v.maxLength(300)) });
 
 /** The places that an account may post to. @throws with a sentence */
-export async function listPlaces(url: string, token: string): Promise<HostPlace[]> {
-	return (await ask(url, token, 'GET', '', placesSchema)).places;
+export async function listPlaces(url: string, token: string, reach: Reach): Promise<HostPlace[]> {
+	return (await ask({ url, token, reach }, 'GET', '', placesSchema)).places;
+}
+
+interface Account {
+	url: string;
+	token: string;
+	reach: Reach;
 }
 
 /** An account that speaks JSON over HTTP. */
 export class JsonAccount implements HostAccount {
-	#url: string;
-	#token: string;
+	readonly #account: Account;
 
 	/** @param url of one place @param token that opens the account, or the place's key */
-	constructor(url: string, token: string) {
-		this.#url = url;
-		this.#token = token;
+	constructor(url: string, token: string, reach: Reach) {
+		this.#account = { url, token, reach };
 	}
 
 	audience(): Promise<Audience> {
-		return ask(this.#url, this.#token, 'GET', '', audienceSchema);
+		return ask(this.#account, 'GET', '', audienceSchema);
 	}
 
 	plan(details: Details): Promise<PlannedAt> {
-		return ask(this.#url, this.#token, 'PUT', '/broadcast', plannedSchema, details);
+		return ask(this.#account, 'PUT', '/broadcast', plannedSchema, details);
 	}
 
 	makePublic(): Promise<Audience> {
-		return ask(this.#url, this.#token, 'POST', '/public', audienceSchema);
+		return ask(this.#account, 'POST', '/public', audienceSchema);
 	}
 
 	async end(): Promise<void> {
-		await ask(this.#url, this.#token, 'POST', '/end', audienceSchema);
+		await ask(this.#account, 'POST', '/end', audienceSchema);
 	}
 
 	async messages(after: number): Promise<HostMessage[]> {
-		const { messages } = await ask(this.#url, this.#token, 'GET', `/messages?after=${after}`, messagesSchema);
+		const { messages } = await ask(this.#account, 'GET', `/messages?after=${after}`, messagesSchema);
 		// A host that says something twice, or out of turn, is heard once.
 		let newest = after;
 		return messages.filter(({ id }) => id > newest && (newest = id) > 0);
@@ -126,41 +133,81 @@ export class JsonAccount implements HostAccount {
 }
 
 async function ask<T>(
-	url: string,
-	token: string,
+	{ url, token, reach }: Account,
 	method: string,
 	path: string,
 	answerSchema: v.GenericSchema<unknown, T>,
 	body?: unknown,
 ): Promise<T> {
-	const response = await fetch(url.replace(/\/$/, '') + path, {
-		method,
-		headers: { Authorization: `Bearer ${token}`, 'Content-Type': 'application/json' },
-		...(body === undefined ? {} : { body: JSON.stringify(body) }),
-		// The token goes to this host and to no other.
-		redirect: 'error',
-		signal: AbortSignal.timeout(PATIENCE_MS),
-	}).catch(() => null);
-	if (!response) throw new Error('The host’s account does not answer.');
-	const told = await jsonOf(response).catch(() => null);
-	const answer = v.safeParse(answerSchema, told);
-	if (response.ok && answer.success) return answer.output;
-	const refusal = v.safeParse(refusalSchema, told);
+	const told = await request(new URL(url.replace(/\/$/, '') + path), token, reach, method, body);
+	const json = parsed(told.text);
+	const answer = v.safeParse(answerSchema, json);
+	if (told.isOk && answer.success) return answer.output;
+	const refusal = v.safeParse(refusalSchema, json);
 	throw new Error(
 		refusal.success
 			? // Hosts quote what they refuse, and this goes onto a page.
 				refusal.output.message.replaceAll(token, '•••')
-			: `The host’s account answered something else (${response.status}).`,
+			: `The host’s account answered something else (${told.status}).`,
 	);
 }
 
-async function jsonOf(response: Response): Promise<unknown> {
-	const parts: Uint8Array[] = [];
-	let bytes = 0;
-	for await (const part of response.body ?? []) {
-		bytes += part.length;
-		if (bytes > MOST_ANSWER_BYTES) return null;
-		parts.push(part);
+interface Told {
+	status: number;
+	isOk: boolean;
+	text: string;
+}
+
+/** One request. It goes to the address that was looked at, and follows no other. @throws with a sentence */
+function request(url: URL, token: string, reach: Reach, method: string, body: unknown): Promise<Told> {
+	const isLoopback = isLoopbackName(url.hostname);
+	if (url.protocol !== 'https:' && !(url.protocol === 'http:' && isLoopback && reach.covers('127.0.0.1')))
+		throw new Error('An account is asked by https only, so that nobody on the way reads its access code.');
+	return new Promise((resolve, reject) => {
+		const unanswered = () => reject(new Error('The host’s account does not answer.'));
+		try {
+			reach.check(url.hostname);
+		} catch {
+			return unanswered();
+		}
+		const asked = (url.protocol === 'https:' ? https : http).request(
+			url,
+			{
+				method,
+				lookup: reach.lookup,
+				headers: { Authorization: `Bearer ${token}`, 'Content-Type': 'application/json' },
+				signal: AbortSignal.timeout(PATIENCE_MS),
+			},
+			(response) => {
+				const parts: Buffer[] = [];
+				let bytes = 0;
+				response.on('data', (part: Buffer) => {
+					bytes += part.length;
+					if (bytes > MOST_ANSWER_BYTES) asked.destroy();
+					else parts.push(part);
+				});
+				response.on('error', unanswered);
+				response.on('close', () => {
+					const status = response.statusCode ?? 0;
+					const isWhole = response.complete && bytes <= MOST_ANSWER_BYTES;
+					const text = isWhole ? Buffer.concat(parts).toString('utf8') : '';
+					resolve({ status, isOk: status >= 200 && status < 300, text });
+				});
+			},
+		);
+		asked.on('error', unanswered);
+		asked.end(body === undefined ? undefined : JSON.stringify(body));
+	});
+}
+
+function isLoopbackName(hostname: string): boolean {
+	return hostname === 'localhost' || hostname === '127.0.0.1' || hostname === '[::1]';
+}
+
+function parsed(text: string): unknown {
+	try {
+		return JSON.parse(text);
+	} catch {
+		return null;
 	}
-	return JSON.parse(Buffer.concat(parts).toString('utf8'));
 }

@@ -16,6 +16,7 @@ import type { NewRecording, Recordings } from '../files/recordings.ts';
 import { log } from '../log.ts';
 import { Broadcast } from './broadcast.ts';
 import type { PublishOrder } from './connection.ts';
+import { Reach } from './reach.ts';
 import { recordingRows } from './file-names.ts';
 import { Rehearsals } from '../rehearsal/rehearsals.ts';
 
@@ -166,13 +167,15 @@ export class BroadcastKeeper {
 			...order,
 			...nothing,
 			address: this.#rehearsalUrl ?? '',
+			reach: Reach.everywhere,
 			key: Rehearsals.keyOf(this.#eventId, destination.id),
 		};
 	}
 
 	/** A destination with its secrets. */
 	async orderFor({ id, name, address, userName, accountUrl }: Destination): Promise<PublishOrder> {
-		return { id, name, address, userName, accountUrl, ...(await this.#destinations.secretOf(id)) };
+		const { reach } = this.#destinations;
+		return { id, name, address, userName, accountUrl, reach, ...(await this.#destinations.secretOf(id)) };
 	}
 
 	/** What viewers have written at all destinations, the newest last. */

@@ -25,9 +25,11 @@ const NOTHING_SENT = { rateKbps: 0, queueBytes: 0, audience: null };
 /** Messages of viewers that are kept. */
 const MOST_MESSAGES = 200;
 
+type AccountOrder = Pick<PublishOrder, 'accountUrl' | 'token' | 'key' | 'reach'>;
+
 /** The host's account of a destination, or null where it has none. */
-export function accountOf({ accountUrl, token, key }: PublishOrder): HostAccount | null {
-	return accountUrl === null ? null : new JsonAccount(accountUrl, token || key);
+export function accountOf({ accountUrl, token, key, reach }: AccountOrder): HostAccount | null {
+	return accountUrl === null ? null : new JsonAccount(accountUrl, token || key, reach);
 }
 
 export class Publisher {

@@ -1,12 +1,14 @@
 /** Tables. An event's state is its newest snapshot and the commands stored since. */
 import { bigint, customType, index, int, mysqlTable, primaryKey, text, varchar } from 'drizzle-orm/mysql-core';
+import type { AuditCode } from '../../core/access/audit.ts';
+import type { AnyRole, Role } from '../../core/access/roles.ts';
 import type { LogKind } from '../../core/show/broadcast/log.ts';
 import type { Figures } from '../../core/show/broadcast/report.ts';
 import type { SavedDestination } from '../../core/show/state.ts';
 import type { Unreadable } from '../../core/show/stored.ts';
 
 /** The program of a broadcast, what was recorded beside it, or a part cut out of one. */
-export type RecordingKind = 'program' | 'source' | 'channel' | 'clip';
+export type RecordingKind = 'program' | 'source' | 'channel' | 'excerpt';
 
 /** MariaDB keeps JSON as text and its driver hands it over as text. */
 const json = customType<{ data: unknown; driverData: string }>({
@@ -20,6 +22,11 @@ const json = customType<{ data: unknown; driverData: string }>({
 			return { unreadable: text };
 		}
 	},
+});
+
+/** SHA-256 of a secret, in hexadecimal digits. */
+const hashColumn = customType<{ data: string; driverData: string }>({
+	dataType: () => 'char(64) character set ascii collate ascii_bin',
 });
 
 /** An id of ours: small and capital letters are different ones. */
@@ -129,3 +136,152 @@ export const setAside = mysqlTable('set_aside', {
 	unreadable: json('unreadable').$type<Unreadable[]>().notNull(),
 	snapshot: json('snapshot').notNull(),
 });
+
+/** The organisation's media library; the files lie in the data folder, named by their ids. */
+export const media = mysqlTable('media', {
+	id: idColumn('id').primaryKey(),
+	name: varchar('name', { length: 120 }).notNull(),
+	folder: varchar('folder', { length: 120 }).notNull().default(''),
+	bytes: bigint('bytes', { mode: 'number' }).notNull(),
+	/** Milliseconds since 1970. */
+	addedAt: bigint('added_at', { mode: 'number' }).notNull(),
+	about: json('about').notNull(),
+	/** Null until a page has computed it. */
+	analysis: json('analysis'),
+	settings: json('settings').notNull(),
+	/** When it was deleted; its file is kept for some days. */
+	deletedAt: bigint('deleted_at', { mode: 'number' }),
+});
+
+/** What holds for all of the organisation. */
+export const organisation = mysqlTable('organisation', {
+	name: varchar('name', { length: 40 }).primaryKey(),
+	value: json('value').notNull(),
+});
+
+/** People with an account. */
+export const people = mysqlTable('people', {
+	id: idColumn('id').primaryKey(),
+	name: varchar('name', { length: 120 }).notNull(),
+	/** What they sign in with, in small letters. */
+	login: varchar('login', { length: 64 }).notNull().unique(),
+	/** In the organisation; null for who has a role at some events only. */
+	role: varchar('role', { length: 20 }).$type<Role>(),
+	roleAt: json('role_at').$type<Record<string, Role>>().notNull(),
+	/** Argon2id, as a PHC string; null for who signs in with passkeys only. */
+	password: varchar('password', { length: 255 }),
+	/** Secret of the second factor (RFC 6238), sealed; null for none. */
+	secondFactor: text('second_factor'),
+	/** The last step of the second factor that was used, so that none counts twice. */
+	lastStep: int('last_step').notNull().default(0),
+	createdAt: bigint('created_at', { mode: 'number' }).notNull(),
+	/** When somebody took the account away. */
+	removedAt: bigint('removed_at', { mode: 'number' }),
+});
+
+export const passkeys = mysqlTable(
+	'passkeys',
+	{
+		/** Credential id, base64url; it may have 1023 bytes, and nobody's has more than 500 letters. */
+		id: varchar('id', { length: 500 }).primaryKey(),
+		personId: idColumn('person_id')
+			.notNull()
+			.references(() => people.id, { onDelete: 'cascade' }),
+		name: varchar('name', { length: 120 }).notNull(),
+		publicKey: text('public_key').notNull(),
+		counter: bigint('counter', { mode: 'number' }).notNull(),
+		transports: json('transports').$type<string[]>().notNull(),
+		createdAt: bigint('created_at', { mode: 'number' }).notNull(),
+		usedAt: bigint('used_at', { mode: 'number' }),
+	},
+	(table) => [index('passkeys_person').on(table.personId)],
+);
+
+/** Who is signed in: people, paired devices, people with a link. */
+export const sessions = mysqlTable(
+	'sessions',
+	{
+		id: idColumn('id').primaryKey(),
+		hash: hashColumn('hash').notNull().unique(),
+		/** The secret before this one, and until when it is taken: requests may cross on their way. */
+		formerHash: hashColumn('former_hash'),
+		formerUntil: bigint('former_until', { mode: 'number' }).notNull().default(0),
+		kind: varchar('kind', { length: 20 }).notNull().$type<'person' | 'device' | 'link'>(),
+		/** Of the person, the device or the link. */
+		subjectId: idColumn('subject_id').notNull(),
+		/** Of somebody with a link: as they call themselves. */
+		name: varchar('name', { length: 120 }).notNull().default(''),
+		createdAt: bigint('created_at', { mode: 'number' }).notNull(),
+		renewedAt: bigint('renewed_at', { mode: 'number' }).notNull(),
+		seenAt: bigint('seen_at', { mode: 'number' }).notNull(),
+		expiresAt: bigint('expires_at', { mode: 'number' }).notNull(),
+		address: varchar('address', { length: 64 }).notNull(),
+		/** What the browser calls itself. */
+		agent: varchar('agent', { length: 255 }).notNull(),
+	},
+	(table) => [index('sessions_subject').on(table.kind, table.subjectId)],
+);
+
+/** Invitations to an account, used once. */
+export const invitations = mysqlTable('invitations', {
+	id: idColumn('id').primaryKey(),
+	hash: hashColumn('hash').notNull().unique(),
+	name: varchar('name', { length: 120 }).notNull(),
+	role: varchar('role', { length: 20 }).$type<Role>(),
+	roleAt: json('role_at').$type<Record<string, Role>>().notNull(),
+	createdAt: bigint('created_at', { mode: 'number' }).notNull(),
+	expiresAt: bigint('expires_at', { mode: 'number' }).notNull(),
+	usedAt: bigint('used_at', { mode: 'number' }),
+});
+
+/** Paired tablets and phones. */
+export const devices = mysqlTable('devices', {
+	id: idColumn('id').primaryKey(),
+	name: varchar('name', { length: 120 }).notNull(),
+	role: varchar('role', { length: 20 }).notNull().$type<Role>(),
+	/** Null for all events. */
+	eventId: idColumn('event_id'),
+	pairedAt: bigint('paired_at', { mode: 'number' }).notNull(),
+	pairedBy: varchar('paired_by', { length: 120 }).notNull(),
+	revokedAt: bigint('revoked_at', { mode: 'number' }),
+});
+
+/** Links for guests and for people who only look; each for one event. */
+export const links = mysqlTable(
+	'links',
+	{
+		id: idColumn('id').primaryKey(),
+		hash: hashColumn('hash').notNull().unique(),
+		eventId: idColumn('event_id').notNull(),
+		/** For whom it is. */
+		name: varchar('name', { length: 120 }).notNull(),
+		role: varchar('role', { length: 20 }).notNull().$type<AnyRole>(),
+		createdAt: bigint('created_at', { mode: 'number' }).notNull(),
+		expiresAt: bigint('expires_at', { mode: 'number' }).notNull(),
+		/** How often it may still be opened. */
+		usesLeft: int('uses_left').notNull(),
+		uses: int('uses').notNull().default(0),
+		revokedAt: bigint('revoked_at', { mode: 'number' }),
+	},
+	(table) => [index('links_event').on(table.eventId)],
+);
+
+/** Who did what, where it matters afterwards. */
+export const auditLines = mysqlTable(
+	'audit_lines',
+	{
+		id: int('id').autoincrement().primaryKey(),
+		at: bigint('at', { mode: 'number' }).notNull(),
+		code: varchar('code', { length: 40 }).notNull().$type<AuditCode>(),
+		actorKind: varchar('actor_kind', { length: 20 }).notNull(),
+		actorId: idColumn('actor_id').notNull(),
+		actorName: varchar('actor_name', { length: 120 }).notNull(),
+		eventId: idColumn('event_id'),
+		/** What its sentence needs; no secrets. */
+		about: json('about').$type<Record<string, string>>().notNull(),
+		address: varchar('address', { length: 64 }).notNull(),
+		/** Names the row, so that one written again after a lost answer is there once. */
+		entry: idColumn('entry').unique(),
+	},
+	(table) => [index('audit_lines_at').on(table.at)],
+);

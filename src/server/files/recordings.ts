@@ -10,7 +10,7 @@ import { and, desc, eq, isNotNull, lt } from 'drizzle-orm';
 import type { Db } from '../db/database.ts';
 import { recordings, type RecordingKind } from '../db/schema.ts';
 import { log } from '../log.ts';
-import { copyPart, durationOf, type Part } from './clip.ts';
+import { copyPart, durationOf, type Part } from './copy-part.ts';
 import { replaceWith } from './replace.ts';
 
 export type RecordingRow = typeof recordings.$inferSelect;
@@ -96,6 +96,11 @@ export class Recordings {
 		return finishing;
 	}
 
+	/** Whether its file is about to be replaced by an ordinary one. */
+	isFinishing(id: string): boolean {
+		return this.#finishing.has(id);
+	}
+
 	async #finish(eventId: string, id: string, startedAt: number | null): Promise<void> {
 		const begun = this.#begun.get(id);
 		if (begun) {
@@ -142,8 +147,8 @@ export class Recordings {
 
 	/** Cuts a part out as a recording of its own; returns its id. @throws with a sentence */
 	async cut(row: RecordingRow & { path: string }, { fromS, toS }: Part): Promise<string> {
-		const to = this.#clipOf(row, { fromS, toS });
-		return this.#noteClip(row, to, await copyPart(row.path, to, { fromS, toS }));
+		const to = this.#excerptOf(row, { fromS, toS });
+		return this.#noteExcerpt(row, to, await copyPart(row.path, to, { fromS, toS }));
 	}
 
 	/**
@@ -152,8 +157,12 @@ export class Recordings {
 	 * @returns its id
 	 * @throws with a sentence when it is no such file, or not of that length
 	 */
-	async keepClip(row: RecordingRow & { path: string }, part: Part, body: ReadableStream<Uint8Array>): Promise<string> {
-		const to = this.#clipOf(row, part);
+	async keepExcerpt(
+		row: RecordingRow & { path: string },
+		part: Part,
+		body: ReadableStream<Uint8Array>,
+	): Promise<string> {
+		const to = this.#excerptOf(row, part);
 		const came = `${to}.came`;
 		try {
 			await pipeline(Readable.fromWeb(body as NodeReadableStream), bounded(MOST_CLIP_BYTES), createWriteStream(came));
@@ -166,22 +175,22 @@ export class Recordings {
 		} finally {
 			await rm(came, { force: true });
 		}
-		return this.#noteClip(row, to, part.fromS);
+		return this.#noteExcerpt(row, to, part.fromS);
 	}
 
-	#clipOf({ file, eventId }: RecordingRow, { fromS, toS }: Part): string {
-		const name = `${file.replace(/\.\w+$/, '')}-clip-${Math.round(fromS)}-${Math.round(toS)}-${randomUUID().slice(0, 4)}.mp4`;
+	#excerptOf({ file, eventId }: RecordingRow, { fromS, toS }: Part): string {
+		const name = `${file.replace(/\.\w+$/, '')}-excerpt-${Math.round(fromS)}-${Math.round(toS)}-${randomUUID().slice(0, 4)}.mp4`;
 		return path.join(this.folderOf(eventId), name);
 	}
 
-	async #noteClip(row: RecordingRow, to: string, fromS: number): Promise<string> {
-		const id = `clip-${randomUUID().slice(0, 18)}`;
+	async #noteExcerpt(row: RecordingRow, to: string, fromS: number): Promise<string> {
+		const id = `excerpt-${randomUUID().slice(0, 18)}`;
 		const { eventId, broadcastId, name } = row;
 		const startedAt = Math.round(row.startedAt + 1000 * fromS);
 		const endedAt = Math.round(startedAt + (await durationOf(to)) * 1000);
 		const bytes = (await stat(to)).size;
-		const clip = { id, eventId, broadcastId, startedAt, endedAt, bytes, file: path.basename(to), name };
-		await this.#db.insert(recordings).values({ ...clip, kind: 'clip', deletedAt: null });
+		const excerpt = { id, eventId, broadcastId, startedAt, endedAt, bytes, file: path.basename(to), name };
+		await this.#db.insert(recordings).values({ ...excerpt, kind: 'excerpt', deletedAt: null });
 		return id;
 	}
 

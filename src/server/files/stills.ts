@@ -1,15 +1,24 @@
 /** Stills given to an event: kept as files in the data folder, named by what is in them. */
 import { createHash, randomUUID } from 'node:crypto';
-import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { readStillHeader, stillProblem } from '../../core/picture/still-header.ts';
 
+/** Of one event. */
+const MOST_BYTES = 1e9;
+const MOST_FILES = 2000;
+
 export class Stills {
 	#folder: string;
+	readonly #mostBytes: number;
 
-	/** @param folder of all events' files */
-	constructor(folder: string) {
+	/**
+	 * @param folder of all events' files
+	 * @param mostBytes of one event
+	 */
+	constructor(folder: string, mostBytes = MOST_BYTES) {
 		this.#folder = folder;
+		this.#mostBytes = mostBytes;
 	}
 
 	/**
@@ -25,17 +34,29 @@ export class Stills {
 		// Whole or not at all, also when the power fails or two people give the same one at once.
 		const part = `${file}.${randomUUID()}.part`;
 		try {
-			await mkdir(path.dirname(file), { recursive: true });
+			const folder = path.dirname(file);
+			await mkdir(folder, { recursive: true });
+			if (!(await this.#hasRoom(folder, bytes.length)))
+				throw new Error('This event has as many pictures as can be kept; 1 GB is the most. Remove some first.');
 			await writeFile(part, bytes);
 			await rename(part, file);
 		} catch (error) {
 			await rm(part, { force: true }).catch(() => {});
 			const { code } = error as NodeJS.ErrnoException;
+			if (code === undefined) throw error;
 			if (code === 'ENOSPC')
 				throw new Error('The disk is full. Make room, then add the picture again.', { cause: error });
-			throw new Error(`The picture cannot be kept (${code ?? (error as Error).message}).`, { cause: error });
+			throw new Error(`The picture cannot be kept (${code}).`, { cause: error });
 		}
 		return id;
+	}
+
+	/** Nobody fills the disk with pictures. */
+	async #hasRoom(folder: string, bytes: number): Promise<boolean> {
+		const files = await readdir(folder);
+		if (files.length >= MOST_FILES) return false;
+		const sizes = await Promise.all(files.map((file) => stat(path.join(folder, file)).then(({ size }) => size)));
+		return sizes.reduce((sum, size) => sum + size, bytes) <= this.#mostBytes;
 	}
 
 	/** A kept file with its type, or null when there is none. Ids must have been checked. */

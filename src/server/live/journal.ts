@@ -3,11 +3,13 @@ import { and, asc, desc, eq, inArray, lt } from 'drizzle-orm';
 import type { Command } from '../../core/show/command.ts';
 import { firstDue } from '../../core/show/due.ts';
 import type { Applied } from '../../core/show/messages.ts';
+import { withSetup } from '../../core/show/slice.ts';
 import type { ShowState } from '../../core/show/state.ts';
 import { openShow, replay, type Unreadable } from '../../core/show/stored.ts';
 import type { Db } from '../db/database.ts';
 import { commands, events, setAside } from '../db/schema.ts';
 import { log } from '../log.ts';
+import { serverTimeZone } from '../time-zone.ts';
 import { isRowFault, WriteQueue } from './write-queue.ts';
 
 const SNAPSHOT_EVERY = 50;
@@ -60,7 +62,7 @@ export class Journal {
 		const [event] = await db.select().from(events).where(eq(events.id, eventId));
 		if (!event) return null;
 		const opened = openShow(event.id, event.title, event.snapshot);
-		let { state } = opened;
+		let state = inTimeZone(opened.state);
 		const { unreadable } = opened;
 		const newest = db
 			.select()
@@ -201,4 +203,9 @@ export function isReplacedBy(before: Command, next: Command): boolean {
 		default:
 			return false;
 	}
+}
+
+/** A show that was stored before events had a time zone takes place where the server is. */
+function inTimeZone(state: ShowState): ShowState {
+	return state.setup.timeZone === '' ? withSetup(state, { timeZone: serverTimeZone() }) : state;
 }

@@ -1,6 +1,8 @@
 /** All that is live at one event: its hub, what it sends, and the pages connected to it. */
+import { mayMessage, MESSAGE_RULES, whoMay } from '../../core/access/policy.ts';
+import type { Actor } from '../../core/access/roles.ts';
 import { FIGURES_EVERY_MS } from '../../core/show/broadcast/report.ts';
-import { partsOf, type Command } from '../../core/show/command.ts';
+import { partsOf, type Command, type PageCommand } from '../../core/show/command.ts';
 import type { HubMessage, LiveStatus, PageMessage } from '../../core/show/messages.ts';
 import { Refusal } from '../../core/refusal.ts';
 import { isOnAir, type ShowState } from '../../core/show/state.ts';
@@ -8,7 +10,14 @@ import { BroadcastKeeper } from '../broadcast/keeper.ts';
 import { log } from '../log.ts';
 import { serverCores } from '../processor.ts';
 import type { EventLog } from './event-log.ts';
-import type { Hub } from './hub.ts';
+import type { Hub, Sender } from './hub.ts';
+
+/** A page at the event. */
+export interface Page extends Sender {
+	actor: Actor;
+	address: string;
+	send: (message: HubMessage) => void;
+}
 
 export class Room {
 	readonly hub: Hub;
@@ -20,8 +29,14 @@ export class Room {
 	#figuredAt = 0;
 	/** Channels whose button is held, by page. */
 	#held = new Map<string, Set<string>>();
-	/** Connections by page. */
-	#pages = new Map<string, number>();
+	/** Called when a page takes the program over from another one on air. */
+	onTakenOver: (page: Page) => void = () => {};
+	/** Called when a page has begun or ended a broadcast. */
+	onBroadcast: (page: Page, code: 'onAir' | 'offAir', about: Record<string, string>) => void = () => {};
+	/** Connections by page; one whose connection broke may be here twice. */
+	#pages = new Map<string, Set<Page>>();
+	/** The page that was told last that it makes the program. */
+	#toldLease: string | null = null;
 
 	constructor(hub: Hub, makeKeeper: (changed: () => void, heldTooLong: () => void) => BroadcastKeeper, log: EventLog) {
 		this.hub = hub;
@@ -67,6 +82,7 @@ export class Room {
 
 	/** Sends the status to every page. */
 	announce(): void {
+		this.#tellLease();
 		const status = this.status();
 		this.#noteDelivery(status);
 		this.hub.announce(status);
@@ -86,6 +102,11 @@ export class Room {
 			this.log.add(rehearsal ? 'rehearsal' : 'broadcast', { is }, at);
 		}
 		for (const each of partsOf(command)) if (each.type === 'addMarker') this.log.add('marker', each.text, at);
+		const { count, done } = state.live.progress;
+		const cue = done.at(-1);
+		// Several of a batch are one here: only the last of them is seen.
+		if (isOnAir(state) && cue && this.#isNew('cue', String(count)))
+			this.log.add('cue', { is: 'cue', name: cue.name, plannedAt: cue.plannedAt }, cue.startedAt);
 		const scene = state.setup.scenes.find(({ id }) => id === state.live.program);
 		if (isOnAir(state) && this.#isNew('program', scene?.id ?? ''))
 			this.log.add('take', scene?.name ?? { is: 'black' }, at);
@@ -168,17 +189,46 @@ export class Room {
 		};
 	}
 
-	/**
-	 * Does what a page asks for.
-	 * @param reply to this page only
-	 */
-	async handleMessage(client: string, message: PageMessage, reply: (message: HubMessage) => void): Promise<void> {
+	/** Lets a page make the program if no other one does. */
+	offerEngine(page: Page): void {
+		if (mayMessage(page.role, 'wantEngine')) this.#lease(page, false);
+	}
+
+	/** Gives the lease, says so, and tells its secret to whom it concerns. */
+	#lease(page: Page, takeOver: boolean, yields?: boolean): void {
+		const before = this.hub.engine;
+		const isNew = this.hub.leaseEngine(page.client, takeOver, yields) && before !== page.client;
+		if (isNew && before !== null && isOnAir(this.hub.state)) this.onTakenOver(page);
+		this.announce();
+	}
+
+	#tellLease(): void {
+		const { engine } = this.hub;
+		const secret = engine && this.hub.leaseOf(engine);
+		if (secret === this.#toldLease) return;
+		this.#toldLease = secret;
+		for (const pages of this.#pages.values())
+			for (const { client, send } of pages) send({ type: 'lease', secret: client === engine ? secret : null });
+	}
+
+	/** Does what a page asks for. */
+	async handleMessage(page: Page, message: PageMessage): Promise<void> {
+		const { client, send: reply } = page;
+		if (!mayMessage(page.role, message.type)) {
+			const id = 'id' in message ? message.id : message.type;
+			return reply({
+				type: 'refused',
+				id,
+				reason: { code: 'forbidden', about: { who: whoMay(MESSAGE_RULES[message.type]) } },
+			});
+		}
 		switch (message.type) {
 			case 'command':
-				return this.#handleCommand(client, message.id, message.command, reply);
+				return this.#handleCommand(page, message.id, message.command);
+			case 'fell':
+				return this.#handleFell(client, message.id, message.dueId, reply);
 			case 'wantEngine':
-				this.hub.leaseEngine(client, message.takeOver);
-				return this.announce();
+				return this.#lease(page, message.takeOver, message.yields);
 			case 'report':
 				if (this.hub.engine === client) this.hub.report = message.report;
 				return;
@@ -207,10 +257,24 @@ export class Room {
 		}
 	}
 
-	async #handleCommand(by: string, id: string, command: unknown, reply: (message: HubMessage) => void): Promise<void> {
+	/** The engine has gone ahead; when somebody else was quicker, its page takes that over. */
+	async #handleFell(by: string, id: string, dueId: string, reply: (message: HubMessage) => void): Promise<void> {
+		const isEngine = this.hub.engine === by;
+		try {
+			if (!isEngine || (await this.hub.fallDue(by, id, dueId)) === 'before') reply({ type: 'done', id });
+		} catch (error) {
+			if (!(error instanceof Refusal)) log.error({ event: this.hub.eventId, err: error }, 'What was due was not done');
+			reply({ type: 'done', id });
+		}
+	}
+
+	async #handleCommand(page: Page, id: string, command: unknown): Promise<void> {
+		const { send: reply } = page;
 		try {
 			// To a page that asks again the answer may have been lost.
-			if ((await this.hub.submit(by, id, command)) === 'before') reply({ type: 'done', id });
+			const done = await this.hub.submit(page, id, command);
+			if (done === 'before') reply({ type: 'done', id });
+			else this.#noteBroadcast(page, command as PageCommand);
 		} catch (error) {
 			if (error instanceof Refusal) return reply({ type: 'refused', id, reason: error.reason });
 			log.error({ event: this.hub.eventId, err: error }, 'A command failed');
@@ -218,18 +282,27 @@ export class Room {
 		}
 	}
 
+	/** @param command one that has been done */
+	#noteBroadcast(page: Page, command: PageCommand): void {
+		for (const each of partsOf(command))
+			if (each.type === 'startBroadcast') {
+				const isRehearsal = this.hub.state.live.broadcast?.rehearsal === true;
+				this.onBroadcast(page, 'onAir', isRehearsal ? { rehearsal: 'yes' } : {});
+			} else if (each.type === 'endBroadcast') this.onBroadcast(page, 'offAir', {});
+	}
+
 	/** A page has come, perhaps before its broken connection is noticed to be gone. */
-	join(client: string): void {
-		this.#pages.set(client, (this.#pages.get(client) ?? 0) + 1);
+	join(page: Page): Page {
+		this.#pages.set(page.client, (this.#pages.get(page.client) ?? new Set()).add(page));
+		return page;
 	}
 
 	/** A connection of a page has gone. */
-	leave(client: string): void {
-		const left = this.#pages.get(client)! - 1;
-		if (left > 0) {
-			this.#pages.set(client, left);
-			return;
-		}
+	leave(page: Page): void {
+		const { client } = page;
+		const connections = this.#pages.get(client)!;
+		connections.delete(page);
+		if (connections.size > 0) return;
 		this.#pages.delete(client);
 		// Nobody stays heard because a page has crashed.
 		for (const channelId of this.#held.get(client) ?? [])

@@ -1,65 +1,110 @@
 /** The two WebSockets: `/live/EVENT` for pages, `/uplink/EVENT` for the engine's packets. */
-import { randomUUID } from 'node:crypto';
+import { createHash } from 'node:crypto';
 import type { IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
 import * as v from 'valibot';
 import { WebSocketServer, type RawData, type WebSocket } from 'ws';
+import { roleOf, type AnyRole } from '../../core/access/roles.ts';
 import { ProtocolError } from '../../core/delivery/bytes.ts';
 import { decodeUplink, MAX_PACKET_BYTES, type UplinkPacket } from '../../core/delivery/uplink.ts';
 import { Refusal } from '../../core/refusal.ts';
 import { MOST_COMMAND_BYTES } from '../../core/show/command.ts';
 import { pageMessageSchema, type HubMessage } from '../../core/show/messages.ts';
-import { idSchema } from '../../core/show/basics.ts';
 import { isOnAir } from '../../core/show/state.ts';
+import { refuseUpgrade, type Access, type Admitted } from '../access/access.ts';
 import { log } from '../log.ts';
+import { Budget } from './budget.ts';
 import type { EventDirectory } from './directory.ts';
+import { HeartBeat } from './heart-beat.ts';
 import type { Room } from './room.ts';
 
 /** What is larger than a command may be is still read, so that it can be refused in words. */
 const MAX_PAGE_MESSAGE_BYTES = 4 * MOST_COMMAND_BYTES;
 /** Configurations and pictures of the holding card that wait for a broadcast to be ready: three loops of two seconds. */
 const MOST_INTRODUCED = 400;
+const MOST_INTRODUCED_BYTES = 32e6;
 /** A page that lets more than this pile up is not reading. */
 const MAX_PAGE_QUEUE_BYTES = 4 * 1024 * 1024;
+/** What a page may send: far more than a hand that moves faders does. */
+const PAGE_BUDGET = { messages: 200, bytes: 2e6, burstS: 5 };
+/** What the engine may send: several renditions, cameras and sounds recorded apart. */
+const UPLINK_BUDGET = { messages: 3000, bytes: 20e6, burstS: 10 };
+/** Pages of one session, and of one event. */
+const MOST_OF_A_SESSION = 40;
+const MOST_OF_AN_EVENT = 300;
 /** WebSocket close codes (RFC 6455, section 7.4): policy violation, and one of the private range. */
 const CLOSE_POLICY = 1008;
 const CLOSE_FAULT = 1011;
 export const CLOSE_NO_EVENT = 4004;
+/** What somebody may do here has changed, or they are signed out: the page asks again who it is. */
+export const CLOSE_CHANGED = 4001;
 /** Of a close frame's reason (RFC 6455, section 5.5.1). */
 const MAX_REASON_BYTES = 123;
 
-/** Request target of an upgrade: kind, event, query. */
-const TARGET = /^\/(live|uplink)\/([a-zA-Z0-9_-]{1,64})(?:\?(.*))?$/;
+/** Path of an upgrade: kind and event. */
+const TARGET = /^\/(live|uplink)\/([a-zA-Z0-9_-]{1,64})$/;
+
+/** Somebody who may be at an event. */
+interface Visitor {
+	admitted: Admitted;
+	role: AnyRole;
+}
 
 export class Sockets {
 	#pages = new WebSocketServer({ noServer: true, maxPayload: MAX_PAGE_MESSAGE_BYTES });
 	#uplinks = new WebSocketServer({ noServer: true, maxPayload: MAX_PACKET_BYTES, perMessageDeflate: false });
 	#events: Pick<EventDirectory, 'owner'>;
+	#access: Pick<Access, 'admitUpgrade'>;
+	#heartBeat = new HeartBeat(() => [...this.#pages.clients, ...this.#uplinks.clients]);
+	/** By session; those without one sit at the machine. */
+	#open = new Map<string, Set<WebSocket>>();
+	#ofEvent = new Map<string, number>();
+	/** The one uplink of each lease. */
+	#uplinkOf = new Map<string, WebSocket>();
 
-	constructor(events: Pick<EventDirectory, 'owner'>) {
+	constructor(events: Pick<EventDirectory, 'owner'>, access: Pick<Access, 'admitUpgrade' | 'onChange'>) {
 		this.#events = events;
+		this.#access = access;
+		access.onChange((sessionId) => {
+			for (const socket of this.#open.get(sessionId) ?? []) socket.close(CLOSE_CHANGED, 'Who you are here has changed');
+		});
 	}
 
-	/** Takes an HTTP upgrade. Pages of other origins are turned away. */
+	/** Takes an HTTP upgrade, if it comes through the door. */
 	upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
 		// A peer may be gone before it is refused.
 		socket.on('error', (error) => log.debug({ error: error.message }, 'A connection broke before it was a WebSocket'));
-		const { origin, host } = request.headers;
-		const [, kind, eventId, query] = TARGET.exec(request.url ?? '') ?? [];
-		if (!kind || !eventId || (origin !== undefined && hostOf(origin) !== host)) {
-			socket.end('HTTP/1.1 403 Forbidden\r\nConnection: close\r\n\r\n');
-			return;
-		}
-		const asked = new URLSearchParams(query);
+		this.#admit(request, socket, head).catch((error: unknown) => {
+			log.error({ err: error }, 'An upgrade failed');
+			socket.destroy();
+		});
+	}
+
+	async #admit(request: IncomingMessage, socket: Duplex, head: Buffer): Promise<void> {
+		const admitted = await this.#access.admitUpgrade(request);
+		if ('status' in admitted) return refuseUpgrade(socket, admitted.status, admitted.message);
+		const [, kind, eventId] = TARGET.exec(admitted.path) ?? [];
+		if (!kind || !eventId) return refuseUpgrade(socket, 404, 'There is nothing to connect to.');
+		const role = admitted.actor && roleOf(admitted.actor, eventId);
+		if (!admitted.actor) return refuseUpgrade(socket, 401, 'Sign in first.');
+		if (!role) return refuseUpgrade(socket, 403, 'This event is not for you.');
+		const sessionId = admitted.session?.id ?? 'machine';
+		const isFull =
+			(this.#open.get(sessionId)?.size ?? 0) >= MOST_OF_A_SESSION ||
+			(this.#ofEvent.get(eventId) ?? 0) >= MOST_OF_AN_EVENT;
+		if (isFull) return refuseUpgrade(socket, 429, 'Too many pages are open. Close some of them.');
+		const asked = new URLSearchParams((request.url ?? '').split('?')[1]);
 		const server = kind === 'live' ? this.#pages : this.#uplinks;
 		server.handleUpgrade(request, socket, head, (webSocket) => {
-			webSocket.on('error', (error) => log.warn({ kind, eventId, error: error.message }, 'A WebSocket broke'));
+			this.#watch(webSocket, sessionId, eventId);
+			webSocket.on('error', (error) => log.info({ kind, eventId, error: error.message }, 'A WebSocket broke'));
 			// Messages that arrive before the event is loaded wait with the socket paused.
 			webSocket.pause();
 			this.#events
 				.owner(eventId)
 				.then((room) => {
-					if (kind === 'live') this.#joinPage(webSocket, room, asked);
+					if (webSocket.readyState !== webSocket.OPEN) return;
+					if (kind === 'live') this.#joinPage(webSocket, room, asked, { admitted, role });
 					else this.#joinUplink(webSocket, room, asked);
 				})
 				.catch((error: unknown) => {
@@ -72,30 +117,45 @@ export class Sockets {
 		});
 	}
 
-	#joinPage(webSocket: WebSocket, room: Room, query: URLSearchParams): void {
-		// A page keeps its name over a broken connection, and so stays the engine if it was.
-		const asked = v.safeParse(idSchema, query.get('page'));
-		const client = asked.success ? asked.output : randomUUID();
+	#watch(webSocket: WebSocket, sessionId: string, eventId: string): void {
+		const open = this.#open.get(sessionId) ?? new Set();
+		this.#open.set(sessionId, open.add(webSocket));
+		this.#ofEvent.set(eventId, (this.#ofEvent.get(eventId) ?? 0) + 1);
+		this.#heartBeat.follow(webSocket);
+		webSocket.once('close', () => {
+			open.delete(webSocket);
+			if (open.size === 0) this.#open.delete(sessionId);
+			const left = this.#ofEvent.get(eventId)! - 1;
+			if (left > 0) this.#ofEvent.set(eventId, left);
+			else this.#ofEvent.delete(eventId);
+		});
+	}
+
+	#joinPage(webSocket: WebSocket, room: Room, query: URLSearchParams, { admitted, role }: Visitor): void {
+		const client = pageIdOf(admitted, query.get('page') ?? '');
 		const send = (message: HubMessage) => {
 			if (webSocket.bufferedAmount > MAX_PAGE_QUEUE_BYTES) return webSocket.terminate();
 			webSocket.send(JSON.stringify(message));
 		};
 		const { hub } = room;
-		room.join(client);
+		const page = room.join({ client, role, actor: admitted.actor!, address: admitted.address, send });
 		// Asked for on the way in, it is given on the way in: viewers may be waiting.
-		if (query.has('engine') && hub.leaseEngine(client, false)) room.announce();
-		send({ type: 'welcome', client, seq: hub.seq, state: hub.state, status: room.status(), loudness: hub.loudness });
+		if (query.has('engine')) room.offerEngine(page);
+		const { seq, state, loudness } = hub;
+		send({ type: 'welcome', client, role, seq, state, status: room.status(), lease: hub.leaseOf(client), loudness });
 		const leave = hub.subscribe(send);
 		send({ type: 'viewers', messages: room.keeper.viewerMessages });
 		webSocket.on('close', () => {
 			leave();
-			room.leave(client);
+			room.leave(page);
 		});
+		const budget = new Budget(PAGE_BUDGET);
 		webSocket.on('message', (data) => {
+			const { byteLength: bytes } = toBytes(data);
+			if (!budget.spend(bytes, Date.now())) return webSocket.close(CLOSE_POLICY, 'This page sends too much');
 			const json = parseJson(data);
 			const message = v.safeParse(pageMessageSchema, json);
-			const { byteLength: bytes } = toBytes(data);
-			if (message.success && bytes <= MOST_COMMAND_BYTES) return void room.handleMessage(client, message.output, send);
+			if (message.success && bytes <= MOST_COMMAND_BYTES) return void room.handleMessage(page, message.output);
 			const id = commandIdOf(json);
 			if (!id) return webSocket.close(CLOSE_POLICY, 'Not a message of this version of Bivvo. Reload the page.');
 			const problem = message.issues?.[0].message;
@@ -110,22 +170,36 @@ export class Sockets {
 	}
 
 	#joinUplink(webSocket: WebSocket, room: Room, query: URLSearchParams): void {
-		const client = query.get('client');
+		const { hub } = room;
+		const lease = query.get('lease') ?? '';
 		const session = query.get('session') ?? '';
-		if (client === null || client !== room.hub.engine)
-			return webSocket.close(CLOSE_POLICY, 'Another page makes the program');
+		if (!hub.holdsLease(lease)) return webSocket.close(CLOSE_POLICY, 'Another page makes the program');
+		// A page whose connection broke comes again before that is noticed.
+		this.#uplinkOf.get(lease)?.terminate();
+		this.#uplinkOf.set(lease, webSocket);
+		webSocket.once('close', () => {
+			if (this.#uplinkOf.get(lease) === webSocket) this.#uplinkOf.delete(lease);
+		});
+		const budget = new Budget(UPLINK_BUDGET);
 		let attachedTo: string | null = null;
 		// Told once per connection, perhaps before the broadcast is ready for them.
 		const introduced: UplinkPacket[] = [];
+		let introducedBytes = 0;
 		webSocket.on('message', (data) => {
-			if (room.hub.engine !== client) return webSocket.close(CLOSE_POLICY, 'Another page makes the program');
+			if (!hub.holdsLease(lease)) return webSocket.close(CLOSE_POLICY, 'Another page makes the program');
+			const bytes = toBytes(data);
+			if (!budget.spend(bytes.byteLength, Date.now()))
+				return webSocket.close(CLOSE_POLICY, 'The uplink sends too much');
 			const { broadcast } = room.keeper;
 			try {
-				const packet = decodeUplink(toBytes(data));
+				const packet = decodeUplink(bytes);
 				const introduces = packet.kind === 'videoConfig' || packet.kind === 'audioConfig' || packet.kind === 'hold';
 				// The former broadcast may still be ending, and what this connection carries is not a part of it.
 				if (attachedTo === null && !isCurrent(room)) {
-					if (introduces && introduced.length < MOST_INTRODUCED) introduced.push(packet);
+					const hasRoom = introduced.length < MOST_INTRODUCED && introducedBytes < MOST_INTRODUCED_BYTES;
+					if (!introduces || !hasRoom) return;
+					introducedBytes += bytes.byteLength;
+					introduced.push(packet);
 					return;
 				}
 				// One that has carried a broadcast to its end carries no other.
@@ -137,16 +211,31 @@ export class Sockets {
 				}
 				broadcast.receive(packet);
 			} catch (error) {
-				if (!(error instanceof ProtocolError)) throw error;
-				log.warn({ event: room.hub.eventId, reason: error.message }, 'The uplink sent something that is no packet');
-				webSocket.close(CLOSE_POLICY, closeReason(error.message));
+				const isTheirs = error instanceof ProtocolError;
+				if (isTheirs)
+					log.warn({ event: hub.eventId, reason: error.message }, 'The uplink sent something that is no packet');
+				else log.error({ event: hub.eventId, err: error }, 'A packet of the uplink failed');
+				webSocket.close(
+					isTheirs ? CLOSE_POLICY : CLOSE_FAULT,
+					isTheirs ? closeReason(error.message) : 'A fault of the server',
+				);
 			}
 		});
 	}
 
 	close(): void {
+		this.#heartBeat.close();
 		for (const server of [this.#pages, this.#uplinks]) for (const client of server.clients) client.terminate();
 	}
+}
+
+/**
+ * A page's name at its event. It is made of what only this page and this server know, so that a page keeps it over a
+ * broken connection, and stays the engine if it was; and nobody else can have it.
+ */
+function pageIdOf({ session }: Admitted, secret: string): string {
+	const known = `${session?.id ?? 'machine'} ${secret.slice(0, 100)}`;
+	return createHash('sha256').update(known).digest('base64url').slice(0, 22);
 }
 
 function toBytes(data: RawData): Uint8Array {
@@ -177,12 +266,4 @@ function closeReason(text: string): string {
 function commandIdOf(json: unknown): string | null {
 	const message = json as { type?: unknown; id?: unknown } | null;
 	return message?.type === 'command' && typeof message.id === 'string' ? message.id.slice(0, 64) : null;
-}
-
-function hostOf(origin: string): string | null {
-	try {
-		return new URL(origin).host;
-	} catch {
-		return null;
-	}
 }

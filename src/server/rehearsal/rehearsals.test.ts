@@ -3,6 +3,7 @@ import { once } from 'node:events';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { until } from '../../../tests/support/app.ts';
 import { Publisher } from '../broadcast/publisher.ts';
+import { orderTo } from '../../../tests/support/order.ts';
 import { Rehearsals } from './rehearsals.ts';
 
 let rehearsals: Rehearsals;
@@ -10,7 +11,7 @@ beforeAll(async () => void (rehearsals = await Rehearsals.open()));
 afterAll(() => rehearsals.close());
 
 function publish(address: string, key: string): Publisher {
-	const order = { id: 'one', name: 'One', address, key, userName: '', password: '', accountUrl: null, token: '' };
+	const order = orderTo(address, key);
 	const about = { rendition: 0, bitrateKbps: 1, description: new Uint8Array(8) };
 	const publisher = new Publisher(order, () => {});
 	publisher.configure(

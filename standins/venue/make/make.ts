@@ -1,9 +1,10 @@
 /**
- * Draws the stand-in cameras' loops and makes the console's sound, once, into ../media, which ships with Bivvo.
- * Needs Chromium and FFmpeg: npx tsx standins/venue/make/make.ts [cameras|console]
+ * Draws the stand-in cameras' loops and the clips, and makes the console's sound, once, into ../media, which ships with
+ * Bivvo. Needs Chromium and FFmpeg: npx tsx standins/venue/make/make.ts [cameras|console|clips]
  */
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
+import { readFile } from 'node:fs/promises';
 import { chromium } from '@playwright/test';
 import { consoleInputs } from './sound.ts';
 
@@ -14,6 +15,38 @@ const CAMERAS = [
 	{ id: 'chapel-wide', name: 'Chapel wide' },
 	{ id: 'choir-left', name: 'Choir left' },
 ];
+/** Clips, with the console's inputs that they are heard with: name and gain. */
+const CLIPS = [
+	{
+		id: 'welcome',
+		file: 'welcome-loop',
+		lengthS: 12,
+		sounds: [
+			['harmonium', 0.5],
+			['fiddle', 0.35],
+		],
+	},
+	{
+		id: 'season',
+		file: 'season-on-the-fell',
+		lengthS: 90,
+		sounds: [
+			['handheld', 0.9],
+			['film-left', 0.35],
+			['film-right', 0.35],
+		],
+	},
+	{
+		id: 'closing',
+		file: 'closing',
+		lengthS: 15,
+		sounds: [
+			['choir-left', 0.6],
+			['choir-right', 0.6],
+			['harmonium', 0.3],
+		],
+	},
+] as const;
 const media = (file: string) => new URL(`../media/${file}`, import.meta.url).pathname;
 
 function ffmpeg(...args: string[]) {
@@ -26,26 +59,32 @@ function ffmpeg(...args: string[]) {
 	return { input: child.stdin, done };
 }
 
-async function makeCamera(id: string, name: string): Promise<void> {
+// BT.709 limited range, as the engine expects.
+const COLOUR =
+	'-vf scale=out_color_matrix=bt709:out_range=tv -colorspace bt709 -color_primaries bt709 -color_trc bt709';
+
+/**
+ * Draws frames in a page and encodes them.
+ * @param draw what the page runs for a frame, with `context`, `frame` and `FPS`
+ */
+async function encodeFrames(frames: number, draw: string, encoding: string, file: string, sound: string[] = []) {
 	const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] });
 	const page = await browser.newPage();
-	await page.addScriptTag({ path: new URL('./scenes.js', import.meta.url).pathname });
-	// No reordering: a camera has none. Decoded with little work, since a camera needs none at all. BT.709 limited
-	// range, as the engine expects.
-	const encoding =
-		'-c:v libx264 -preset slow -tune fastdecode -refs 1 -crf 23 -bf 0 -g 150 -maxrate 2400k -bufsize 2400k -pix_fmt yuv420p';
-	const colour =
-		'-vf scale=out_color_matrix=bt709:out_range=tv -colorspace bt709 -color_primaries bt709 -color_trc bt709';
+	for (const script of ['scenes', 'clips'])
+		await page.addScriptTag({ path: new URL(`./${script}.js`, import.meta.url).pathname });
+	await page.evaluate(`(${loadFonts.toString()})(${JSON.stringify(await fontData())})`);
 	const { input, done } = ffmpeg(
 		...`-f image2pipe -c:v mjpeg -framerate ${FPS} -i -`.split(' '),
-		...`${encoding} ${colour} -movflags +faststart`.split(' '),
-		media(`${id}.mp4`),
+		...sound,
+		...`${encoding} ${COLOUR} -movflags +faststart`.split(' '),
+		media(file),
 	);
-	for (let frame = 0; frame < FRAMES; frame++) {
+	for (let frame = 0; frame < frames; frame++) {
 		const jpeg = await page.evaluate(
 			`(() => {
 				const canvas = (globalThis.canvas ??= new OffscreenCanvas(1280, 720));
-				drawFrame(canvas.getContext('2d'), ${JSON.stringify(id)}, ${JSON.stringify(name)}, ${frame}, ${FPS});
+				const [context, frame, FPS] = [canvas.getContext('2d'), ${frame}, ${FPS}];
+				${draw};
 				return canvas.convertToBlob({ type: 'image/jpeg', quality: 0.95 })
 					.then((blob) => new Promise((resolve) => {
 						const reader = new FileReader();
@@ -61,6 +100,58 @@ async function makeCamera(id: string, name: string): Promise<void> {
 	await browser.close();
 }
 
+/** The font that ships with Bivvo, by weight, as data. */
+async function fontData(): Promise<Record<string, string>> {
+	const weights = ['400', '700'];
+	const file = (weight: string) =>
+		new URL(
+			`../../../node_modules/@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-${weight}-normal.woff2`,
+			import.meta.url,
+		);
+	const entries = weights.map(async (weight) => [weight, (await readFile(file(weight))).toString('base64')] as const);
+	return Object.fromEntries(await Promise.all(entries));
+}
+
+/** Runs in the page. */
+async function loadFonts(data: Record<string, string>): Promise<void> {
+	for (const [weight, base64] of Object.entries(data)) {
+		const font = new FontFace('Atkinson Hyperlegible Next', `url(data:font/woff2;base64,${base64})`, { weight });
+		document.fonts.add(await font.load());
+	}
+}
+
+// No reordering: a camera has none. Decoded with little work, since a camera needs none at all.
+const CAMERA_ENCODING =
+	'-c:v libx264 -preset slow -tune fastdecode -refs 1 -crf 23 -bf 0 -g 150 -maxrate 2400k -bufsize 2400k -pix_fmt yuv420p';
+
+function makeCamera(id: string, name: string): Promise<void> {
+	const draw = `drawFrame(context, ${JSON.stringify(id)}, ${JSON.stringify(name)}, frame, FPS)`;
+	return encodeFrames(FRAMES, draw, CAMERA_ENCODING, `${id}.mp4`);
+}
+
+/** A clip as a person would bring it: H.264 with reordered frames, AAC in two sides, at most 4 MB. */
+async function makeClip({ id, file, lengthS, sounds }: (typeof CLIPS)[number]): Promise<void> {
+	const inputs = sounds.flatMap(([name]) => ['-stream_loop', '-1', '-i', media(`${name}.flac`)]);
+	const pan = (name: string) =>
+		name.endsWith('left') ? '1|c1=0.3*c0' : name.endsWith('right') ? '0.3*c0|c1=1' : '1|c1=1';
+	const sides = sounds.map(([name, gain], i) => {
+		const [left, right] = pan(name).split('|c1=');
+		const side = (part: string) => `${Number(part.replace('*c0', '')) * gain}*c0`;
+		return `[${i + 1}:a]pan=stereo|c0=${side(left!)}|c1=${side(right!)}[s${i}]`;
+	});
+	const mixed = sounds.map((_, i) => `[s${i}]`).join('');
+	const fades = `atrim=0:${lengthS},afade=in:d=0.4,afade=out:st=${lengthS - 1.2}:d=1.2`;
+	const filter = `${sides.join(';')};${mixed}amix=inputs=${sounds.length}:normalize=0,${fades}[sound]`;
+	const rate = Math.floor((3.6e6 * 8) / lengthS / 1000 - 128);
+	const kbps = Math.min(1600, rate);
+	const encoding = `-map 0:v -map [sound] -c:v libx264 -preset slow -crf 22 -g 60 -maxrate ${kbps}k -bufsize ${2 * kbps}k -pix_fmt yuv420p -c:a aac -b:a 128k`;
+	await encodeFrames(FPS * lengthS, `drawClip(context, ${JSON.stringify(id)}, frame, FPS)`, encoding, `${file}.mp4`, [
+		...inputs,
+		'-filter_complex',
+		filter,
+	]);
+}
+
 /** Lossless, which is three times as large and decoded in a third of the time: a desk that comes back has none to spare. */
 async function makeConsole(): Promise<void> {
 	for (const [name, samples] of Object.entries(consoleInputs())) {
@@ -74,5 +165,7 @@ async function makeConsole(): Promise<void> {
 }
 
 const only = process.argv[2];
-if (only !== 'cameras') await makeConsole();
-if (only !== 'console') await Promise.all(CAMERAS.map(({ id, name }) => makeCamera(id, name)));
+const isWanted = (what: string) => only === undefined || only === what;
+if (isWanted('console')) await makeConsole();
+if (isWanted('cameras')) await Promise.all(CAMERAS.map(({ id, name }) => makeCamera(id, name)));
+if (isWanted('clips')) await Promise.all(CLIPS.map(makeClip));

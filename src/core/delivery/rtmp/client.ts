@@ -27,8 +27,10 @@ export interface PublishTarget {
 	/** The address without key or login, as `rtmp://host:1935/live`. */
 	tcUrl: string;
 	key: string;
-	/** Sent as extra arguments of connect; a host may ask for a proof of the password instead. */
+	/** Proven when the host asks for a proof, so that the password stays here. */
 	login?: Login | undefined;
+	/** Sends the login as extra arguments of connect: for a host that has refused, and asked for no proof. */
+	inClear?: boolean;
 	/** Answer to what the host asked before it refused an earlier connect. */
 	query?: string | undefined;
 }
@@ -116,11 +118,11 @@ export class RtmpPublishSession {
 		this.#state = 'connecting';
 		this.#control(controlMessage(MessageType.setChunkSize, CHUNK_SIZE));
 		this.#writer.chunkSize = CHUNK_SIZE;
-		const { login, query } = this.#target;
+		const { login, query, inClear = false } = this.#target;
 		const behind = query === undefined ? '' : `?${query}`;
 		const [app, tcUrl] = [this.#target.app + behind, this.#target.tcUrl + behind];
 		const about = { app, type: 'nonprivate', flashVer: 'FMLE/3.0 (compatible; Bivvo/0.1)', tcUrl };
-		this.#call('connect', about, ...(login && query === undefined ? [login.user, login.password] : []));
+		this.#call('connect', about, ...(login && inClear ? [login.user, login.password] : []));
 	}
 
 	#take(message: RtmpMessage): void {

@@ -78,7 +78,10 @@ describe('publishing by RTMP', () => {
 	});
 
 	it('sends user name and password, dashes and all', () => {
-		const { asked } = connect({ ...TARGET, login: { user: 'hollin', password: 'carry-the-water' } }, null);
+		const { asked } = connect(
+			{ ...TARGET, login: { user: 'hollin', password: 'carry-the-water' }, inClear: true },
+			null,
+		);
 		expect(asked[0]!.login).toEqual({ user: 'hollin', password: 'carry-the-water' });
 	});
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { markersOf, webVtt, type LogLine } from './chapters.ts';
+import { chaptersOf, markersOf, webVtt, type LogLine } from './chapters.ts';
 
 const line = (at: number, kind: LogLine['kind'], text: string): LogLine => ({ at, kind, text });
 const lines = [
@@ -18,6 +18,14 @@ describe('chapters of a recording', () => {
 			{ atS: 30, kind: 'marker', text: 'The talk' },
 		]);
 		expect(markersOf([], 1000, 60)).toEqual([]);
+	});
+
+	it('are named by the run sheet where one was used: the scene of a cue has its name', () => {
+		const sheet = [line(2000, 'cue', 'Greeting'), line(2004, 'take', 'Lectern'), line(9000, 'take', 'Chapel wide')];
+		const markers = markersOf([...sheet, ...lines], 1000, 60);
+		expect(markers.map(({ text }) => text)).toEqual(['Lectern', 'Greeting', 'Chapel wide', 'Chapel wide', 'The talk']);
+		expect(chaptersOf(markers).map(({ text }) => text)).toEqual(['Greeting', 'The talk']);
+		expect(chaptersOf(markersOf(lines, 1000, 60))).toHaveLength(3);
 	});
 
 	it('are WebVTT that no name can break', () => {

@@ -17,16 +17,32 @@ export interface Marker {
 	text: string;
 }
 
-/** The takes and markers that lie within a recording. What was on air at its start is its first one. */
+/** A take so soon after a cue was made by it. */
+const TAKEN_WITH_MS = 100;
+
+/**
+ * The cues, takes and markers that lie within a recording. What was on air at its start is its first one. A scene that
+ * was taken by a cue has the name of the cue.
+ */
 export function markersOf(lines: readonly LogLine[], startedAt: number, durationS: number): Marker[] {
-	const wanted = lines.filter(({ kind }) => kind === 'take' || kind === 'marker').toSorted((a, b) => a.at - b.at);
-	const before = wanted.findLast(({ at, kind }) => kind === 'take' && at <= startedAt);
+	const cues = lines.filter(({ kind }) => kind === 'cue');
+	const isOfCue = ({ at, kind }: LogLine) =>
+		kind === 'take' && cues.some((cue) => at >= cue.at && at - cue.at < TAKEN_WITH_MS);
+	const wanted = lines
+		.filter((line) => ['take', 'cue', 'marker'].includes(line.kind) && !isOfCue(line))
+		.toSorted((a, b) => a.at - b.at);
+	const before = wanted.findLast(({ at, kind }) => kind !== 'marker' && at <= startedAt);
 	const within = wanted.filter(({ at }) => at > startedAt && at < startedAt + durationS * 1000);
 	return [...(before ? [{ ...before, at: startedAt }] : []), ...within].map(({ at, kind, text }) => ({
 		atS: (at - startedAt) / 1000,
 		kind,
 		text,
 	}));
+}
+
+/** Chapters of a recording: its cues and markers; its takes where no run sheet was used. */
+export function chaptersOf(markers: readonly Marker[]): Marker[] {
+	return markers.some(({ kind }) => kind === 'cue') ? markers.filter(({ kind }) => kind !== 'take') : [...markers];
 }
 
 /** WebVTT chapters (W3C WebVTT, section 2.4): each lasts until the next one. */

@@ -44,7 +44,7 @@ export const broadcastHandlers: Handlers<typeof broadcastCommands> = {
 			renditions: planDelivery(state).renditions,
 			tracks: state.setup.delivery.records ? planTracks(state.setup) : [],
 		};
-		return { state: withLive(state, { broadcast }), inverse: [] };
+		return { state: withLive(state, { broadcast, sheetUnlocked: false }), inverse: [] };
 	},
 	endBroadcast(state, _, at) {
 		if (!isOnAir(state)) throw refuse('notOnAir', {});

@@ -2,7 +2,7 @@
 import type { SendFault } from '../../delivery/send-fault.ts';
 import type { DestinationPhase } from '../messages.ts';
 
-export const LOG_KINDS = ['broadcast', 'rehearsal', 'take', 'marker', 'destination', 'holding', 'rate'] as const;
+export const LOG_KINDS = ['broadcast', 'rehearsal', 'take', 'cue', 'marker', 'destination', 'holding', 'rate'] as const;
 export type LogKind = (typeof LOG_KINDS)[number];
 
 /** What happened, where that is not a name or a text of people. */
@@ -10,6 +10,8 @@ export type Happening =
 	| { is: 'onAir' | 'rehearses' | 'offAir' }
 	/** Nothing was taken. */
 	| { is: 'black' }
+	/** A cue of the run sheet was done; `plannedAt` is milliseconds since 1970, null where none was planned. */
+	| { is: 'cue'; name: string; plannedAt: number | null }
 	| { is: 'destination'; name: string; phase: DestinationPhase; fault: SendFault | null }
 	/** The picture takes less of the line than planned, or more of it again. */
 	| { is: 'rate'; kbps: number; plannedKbps: number }

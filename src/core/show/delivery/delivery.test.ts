@@ -2,6 +2,7 @@ import { expect, it } from 'vitest';
 import { holdingCard, judgeLine, plainDelivery, planDelivery } from './delivery.ts';
 import { reduce, reduceAll } from '../reduce.ts';
 import { withSetup } from '../slice.ts';
+import { plainCard } from '../sources/kinds/card.ts';
 import { plainSource } from '../sources/source.ts';
 import { emptyShow } from '../state.ts';
 
@@ -47,7 +48,7 @@ it('the newest measurement decides, the person may overrule it, and twenty are r
 it('viewers are held with the card that was chosen, or with one of Bivvo’s own', () => {
 	const card = plainSource('soon', 'Soon', {
 		kind: 'card',
-		card: { layout: 'left', lines: [], paper: '#000000', ink: '#ffffff' },
+		card: plainCard(),
 	});
 	const camera = plainSource('lectern', 'Lectern', { kind: 'standInCamera', standIn: 'lectern' });
 	const held = (holdingId: string | null) =>

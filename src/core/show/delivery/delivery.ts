@@ -2,6 +2,7 @@
 import * as v from 'valibot';
 import { deliveryPlan, type DeliveryPlan } from '../../delivery/rates.ts';
 import { idSchema, timeSchema, within } from '../basics.ts';
+import { plainCard } from '../sources/kinds/card.ts';
 import { kindOf, plainSource, type Source } from '../sources/source.ts';
 import { MOST_DESTINATIONS } from './destination.ts';
 import { apartSchema } from './tracks.ts';
@@ -53,12 +54,7 @@ export function plainDelivery(): Delivery {
 
 const OWN_HOLDING = plainSource('bivvo-holding', 'Back shortly', {
 	kind: 'card',
-	card: {
-		layout: 'centred',
-		lines: [{ says: 'text', text: 'Back shortly' }, { says: 'event' }],
-		paper: '#12161c',
-		ink: '#ece7db',
-	},
+	card: plainCard({ lines: [{ says: 'text', text: 'Back shortly' }, { says: 'event' }] }),
 });
 
 /** What viewers see while the program is away: the event's card for that, or one of Bivvo's own. */

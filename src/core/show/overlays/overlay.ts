@@ -27,7 +27,7 @@ const common = {
 	reach: v.union([v.literal('every'), v.pipe(v.array(idSchema), v.maxLength(MOST_SCENES))]),
 	/** Shown for so long; until pressed again when 0. */
 	showMs: wholeWithin(0, 600_000),
-	move: v.picklist(['none', 'fade', 'rise']),
+	move: v.picklist(['none', 'fade', 'rise', 'slide']),
 };
 
 export const overlaySchema = v.variant('kind', [

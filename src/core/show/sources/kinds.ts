@@ -1,6 +1,7 @@
 /** All kinds of sources. A new one is added here, and in the registries of engine and interface. */
 import { camera } from './kinds/camera.ts';
 import { card } from './kinds/card.ts';
+import { clip, soundClip } from './kinds/clip.ts';
 import { clock } from './kinds/clock.ts';
 import { colour } from './kinds/colour.ts';
 import { microphone } from './kinds/microphone.ts';
@@ -13,6 +14,8 @@ export const KINDS = {
 	microphone,
 	screen,
 	still,
+	clip,
+	soundClip,
 	card,
 	clock,
 	colour,

@@ -1,4 +1,6 @@
 /** What cards, lower thirds and clocks say: texts made from the event's own fields. */
+import { momentOf, timeOfDay } from '../runsheet/clock-time.ts';
+import type { Look } from '../event/look.ts';
 import type { Person } from '../overlays/overlay.ts';
 import type { CardLine } from './kinds/card.ts';
 import type { Clock } from './kinds/clock.ts';
@@ -8,21 +10,29 @@ export interface TextFields {
 	title: string;
 	/** ISO 8601 local time without zone, or empty. */
 	startsAt: string;
+	/** Of the event, IANA; UTC when empty. */
+	timeZone: string;
 	people: readonly Person[];
+	look: Look;
 }
 
 /** The text of one line of a card; empty when what it names is not there. */
-export function cardText(line: CardLine, { title, startsAt, people }: TextFields): string {
+export function cardText(line: CardLine, { title, startsAt, people, look }: TextFields): string {
 	switch (line.says) {
 		case 'event':
 			return title;
 		case 'date':
 			return dateText(startsAt);
+		case 'time':
+			return /T(\d\d:\d\d)/.exec(startsAt)?.[1] ?? '';
+		case 'organisation':
+			return look.organisation;
 		case 'person':
 			return people.find(({ id }) => id === line.personId)?.name ?? '';
 		case 'role':
 			return people.find(({ id }) => id === line.personId)?.role ?? '';
 		case 'text':
+		case 'code':
 			return line.text;
 	}
 }
@@ -38,17 +48,16 @@ export function dateText(startsAt: string): string {
 /**
  * What a clock shows.
  * @param now milliseconds since 1970
+ * @param timeZone of the event
  */
-export function clockText(clock: Clock, now: number): string {
+export function clockText(clock: Clock, now: number, timeZone: string): string {
 	switch (clock.shows) {
-		case 'time': {
-			const date = new Date(now);
-			return [date.getHours(), date.getMinutes(), date.getSeconds()].map(twoDigits).join(':');
-		}
+		case 'time':
+			return timeOfDay(now, timeZone);
 		case 'countdownTo': {
-			const to = new Date(clock.to).getTime();
+			const to = momentOf(clock.to, timeZone);
 			// Rounded up, so that 0:00 comes at the time itself and not a second before.
-			return Number.isNaN(to) ? '' : durationText(Math.ceil((to - now) / 1000));
+			return to === null ? '' : durationText(Math.ceil((to - now) / 1000));
 		}
 		case 'countdown': {
 			const gone = clock.startedAt === null ? 0 : Math.max(0, now - clock.startedAt);

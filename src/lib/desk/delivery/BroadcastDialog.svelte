@@ -1,6 +1,10 @@
 <script lang="ts">
-	import { Input, Modal } from 'flowbite-svelte';
+	import { Checkbox, Input, Modal } from 'flowbite-svelte';
+	import { untrack } from 'svelte';
+	import { batchOf } from '../../../core/show/command.ts';
 	import { planDelivery } from '../../../core/show/delivery/delivery.ts';
+	import { nextCue } from '../../../core/show/runsheet/order.ts';
+	import { plannedTimes } from '../../../core/show/runsheet/plan.ts';
 	import { newId } from '../../show/new-id.ts';
 	import Button from '../../ui/Button.svelte';
 	import ChoiceField from '../../ui/ChoiceField.svelte';
@@ -8,6 +12,7 @@
 	import Fold from '../../ui/Fold.svelte';
 	import Warning from '../../ui/Warning.svelte';
 	import { durationOf, rateOf } from '../../words/index.ts';
+	import { runsheet as sheetWords } from '../../words/index.ts';
 	import { delivery as words, deliveryReason, deliveryWarning } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
 
@@ -15,6 +20,9 @@
 		open: boolean;
 	}
 	let { open = $bindable() }: Props = $props();
+	/** So far from its planned beginning it is that evening. */
+	const EVENING_MS = 4 * 3_600_000;
+
 	const session = useDesk();
 	const show = $derived(session.state);
 
@@ -42,8 +50,26 @@
 	function endLater(inS: number, sceneId: string | null) {
 		if (session.do({ type: 'planEnd', inMs: 1000 * inS, sceneId })) open = false;
 	}
+	/** The first line of the run sheet, while none has been done. */
+	const first = $derived(show.live.progress.current === null ? nextCue(show) : null);
+	/** Offered on the evening it is planned for; on another day somebody tries something out. */
+	const isThatEvening = $derived.by(() => {
+		const at = first && plannedTimes(show).get(first.id)?.at;
+		return at != null && Math.abs(at - session.show.now) < EVENING_MS;
+	});
+	let begins = $state(false);
+	$effect(() => {
+		if (open) begins = untrack(() => isThatEvening);
+	});
+
 	function go(rehearsal = false) {
-		session.do(onAir ? { type: 'endBroadcast' } : { type: 'startBroadcast', broadcastId: newId(), rehearsal });
+		// The sheet first, so that viewers see nothing of what was tried out before.
+		const begin = begins && first ? [{ type: 'go' as const }] : [];
+		session.do(
+			onAir
+				? { type: 'endBroadcast' }
+				: batchOf([...begin, { type: 'startBroadcast', broadcastId: newId(), rehearsal }]),
+		);
 		open = false;
 	}
 </script>
@@ -105,6 +131,9 @@
 		</div>
 	{:else}
 		<div class="grid gap-3 text-base text-gray-900 dark:text-paper">
+			{#if first}
+				<Checkbox bind:checked={begins}>{sheetWords.startSheet(first.name)}</Checkbox>
+			{/if}
 			{#if ticked.length > 0}
 				<p>
 					{words.programGoes} <strong>{names}</strong>{recorded ? words.andIsRecorded : '.'}

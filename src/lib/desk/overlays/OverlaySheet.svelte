@@ -16,6 +16,7 @@
 	import { TEXTAREA } from '../../ui/theme.ts';
 	import { overlays as words } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
+	import LookFields from './LookFields.svelte';
 	import PatchFields from './PatchFields.svelte';
 
 	const session = useDesk();
@@ -117,6 +118,7 @@
 			>
 		</section>
 
+		<Fold title={words.look}><LookFields /></Fold>
 		<section class="grid gap-2">
 			<h3 class="font-semibold">{words.overlaysFromBackFront}</h3>
 			{#each show.setup.overlays as overlay, at (overlay.id)}
@@ -190,7 +192,12 @@
 					<ChoiceField
 						label={words.howComesIn(overlay.name)}
 						value={overlay.move}
-						choices={choicesOf({ fade: words.fadesIn, rise: words.risesIn, none: words.appearsAtOnce })}
+						choices={choicesOf({
+							fade: words.fadesIn,
+							rise: words.risesIn,
+							slide: words.slidesIn,
+							none: words.appearsAtOnce,
+						})}
 						onchange={(move) => change({ ...overlay, move })}
 					/>
 					<Fold title={overlay.reach === 'every' ? words.inEveryScene : words.inScenes(overlay.reach.length)}>

@@ -17,9 +17,21 @@
 		note?: string;
 		/** True for small tiles. */
 		compact?: boolean;
+		/** False where the name stands beside it. */
+		named?: boolean;
 		class?: string;
 	}
-	let { subject, mark, label, empty, fault = '', note = '', compact = false, class: extra = '' }: Props = $props();
+	let {
+		subject,
+		mark,
+		label,
+		empty,
+		fault = '',
+		note = '',
+		compact = false,
+		named = true,
+		class: extra = '',
+	}: Props = $props();
 	const session = useDesk();
 
 	const { eventId } = $derived(session);
@@ -84,7 +96,7 @@
 			<Badge params={{ duration: 0 }} class={look}>{mark === 'program' && !compact ? words.programNotSent : text}</Badge
 			>
 		{/if}
-		<span class="truncate bg-ink/85 px-2 py-0.5" title={label}>{label}</span>
+		{#if named}<span class="truncate bg-ink/85 px-2 py-0.5" title={label}>{label}</span>{/if}
 		{#if note}<Badge params={{ duration: 0 }} class="bg-lamp text-ink dark:bg-lamp dark:text-ink">{note}</Badge>{/if}
 	</p>
 </div>

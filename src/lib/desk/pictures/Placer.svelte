@@ -8,7 +8,7 @@
 	import type { MonitorSubject } from '../../../engine/messages.ts';
 	import { pictures as words } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
-	import { takesSource } from './drag-source.ts';
+	import { takes } from './drag.ts';
 	import Monitor from './Monitor.svelte';
 
 	interface Item {
@@ -173,7 +173,7 @@
 		onchange(item.id, inside ? within(moved) : moved, true);
 	}
 
-	const takes = (on: string | number | null) => (onfill ? takesSource((sourceId) => onfill(sourceId, on)) : {});
+	const fills = (on: string | number | null) => (onfill ? takes(['source'], ({ id }) => onfill(id, on)) : {});
 
 	function pick(event: PointerEvent) {
 		const { left, top, width, height } = frame!.getBoundingClientRect();
@@ -191,7 +191,7 @@
 		style:width={percent(area.width)}
 		style:height={percent(area.height)}
 		role="presentation"
-		{...takes(null)}
+		{...fills(null)}
 	>
 		{#each places as place, index (index)}
 			<div
@@ -202,7 +202,7 @@
 				style:height={percent(place.height)}
 				data-place={index}
 				role="presentation"
-				{...takes(index)}
+				{...fills(index)}
 			>
 				{words.dropSourceHere}
 			</div>
@@ -218,7 +218,7 @@
 					aria-label={words.chosenArrowKeysMoveWith(item.name)}
 					tabindex="0"
 					onkeydown={(event) => nudge(event, item)}
-					{...takes(item.id)}
+					{...fills(item.id)}
 				></div>
 			{:else}
 				<button
@@ -231,7 +231,7 @@
 					data-box={item.id}
 					aria-label={words.choose(item.name)}
 					onclick={() => (selected = item.id)}
-					{...takes(item.id)}
+					{...fills(item.id)}
 				></button>
 			{/if}
 		{/each}

@@ -1,11 +1,15 @@
 <script lang="ts">
-	import { PenOutline, PlusOutline } from 'flowbite-svelte-icons';
+	import { DotsVerticalOutline, PenOutline, PlusOutline } from 'flowbite-svelte-icons';
+	import { isClip, standingOf } from '../../../core/show/clips/source.ts';
 	import { plainScene, type Scene } from '../../../core/show/scenes/scene.ts';
 	import { newId } from '../../show/new-id.ts';
+	import { useNow } from '../../show/now.svelte.ts';
 	import Button from '../../ui/Button.svelte';
 	import { faultShort } from '../../words/index.ts';
 	import { scenes as words } from '../../words/index.ts';
+	import { clockOf } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
+	import { drag } from '../pictures/drag.ts';
 	import Monitor from '../pictures/Monitor.svelte';
 
 	interface Props {
@@ -17,6 +21,26 @@
 	let { onsecond, alone = false }: Props = $props();
 	const session = useDesk();
 	const show = $derived(session.state);
+	const time = useNow(session.show);
+
+	/** By scene, the clip in it. */
+	const clips = $derived(
+		new Map(
+			show.setup.scenes.flatMap(({ id, layers }) => {
+				const clip = show.setup.sources.find(
+					(source) => isClip(source) && layers.some(({ sourceId }) => sourceId === source.id),
+				);
+				return isClip(clip) ? [[id, clip] as const] : [];
+			}),
+		),
+	);
+	/** What is left of the clip in a scene, or how long it is while it waits; empty without one. */
+	function leftOf(scene: Scene): string {
+		const clip = clips.get(scene.id);
+		if (!clip) return '';
+		const { leftMs, positionMs } = standingOf(show, clip, time.now);
+		return leftMs === null ? clockOf(positionMs / 1000) : `−${clockOf(Math.ceil(leftMs / 1000))}`;
+	}
 
 	/** A few scenes get large tiles, many share the width; and one place is for the next. */
 	const tiles = $derived(show.setup.scenes.length + (alone ? 0 : 1));
@@ -39,7 +63,9 @@
 </script>
 
 <section
-	class="grid gap-2 {alone ? 'w-full max-w-[calc((100vh-1rem)*16/9)]' : 'max-h-[46%] min-h-[6rem] overflow-y-auto'}"
+	class="grid gap-2 {alone
+		? 'w-full max-w-[calc((100vh-1rem)*16/9)]'
+		: 'min-h-[4rem] flex-1 content-start overflow-y-auto'}"
 	style:grid-template-columns="repeat({across}, minmax(0, 1fr))"
 	aria-label={words.wall}
 >
@@ -61,7 +87,23 @@
 					class="w-full"
 				/>
 			</Button>
+			{#if clips.has(scene.id)}
+				<span
+					class="figures pointer-events-none absolute right-8 bottom-1 bg-ink/85 px-1 {across > 3 && !alone
+						? 'text-sm'
+						: 'text-lg'}">{leftOf(scene)}</span
+				>
+			{/if}
 			{#if !alone}
+				<span
+					class="absolute bottom-1 left-1 cursor-grab rounded-sm bg-ink/85 py-1 text-gray-300 opacity-0 group-hover:opacity-100"
+					role="presentation"
+					draggable="true"
+					title={words.dragIntoSheet}
+					data-drag-scene={scene.id}
+					ondragstart={(event) => drag(event, { is: 'scene', id: scene.id })}
+					><DotsVerticalOutline class="size-4" /></span
+				>
 				<Button
 					look="bare"
 					class="absolute right-1 bottom-1 rounded-sm bg-ink/85 p-1 text-paper hover:text-lamp focus-visible:opacity-100"

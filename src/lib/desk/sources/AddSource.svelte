@@ -1,16 +1,17 @@
 <script lang="ts">
 	import { Checkbox, Modal, Select } from 'flowbite-svelte';
-	import { MOST_NAME_LETTERS, WHOLE } from '../../../core/show/basics.ts';
-	import { plainChannel } from '../../../core/show/mix/mix.ts';
+	import type { Media } from '../../../core/media/media.ts';
+	import { WHOLE } from '../../../core/show/basics.ts';
 	import type { PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
-	import { plainScene, wholeLayer } from '../../../core/show/scenes/scene.ts';
-	import { addingSource } from '../../../core/show/sources/adding.ts';
-	import { kindOf, plainSource, type Origin } from '../../../core/show/sources/source.ts';
+	import { plainCard } from '../../../core/show/sources/kinds/card.ts';
+	import { plainClock } from '../../../core/show/sources/kinds/clock.ts';
+	import { kindOf, type Origin } from '../../../core/show/sources/source.ts';
 	import { listDevices, type DeviceOffer } from '../../../engine/sources/device.ts';
 	import type { STAND_INS } from '../../../engine/sources/stand-ins.ts';
-	import { prepareStill } from '../../../engine/sources/still.ts';
+	import MediaPicker from '../../media/MediaPicker.svelte';
 	import { newId } from '../../show/new-id.ts';
 	import { shownKindOf } from '../../sources/kinds.ts';
+	import { storeStill } from '../../sources/still/store.ts';
 	import Button from '../../ui/Button.svelte';
 	import FileButton from '../../ui/FileButton.svelte';
 	import Warning from '../../ui/Warning.svelte';
@@ -69,11 +70,12 @@
 	}
 
 	function add(name: string, origin: Origin, id = newId(), patches: PrivacyPatch[] = []) {
-		const source = plainSource(id, name, origin);
-		const { brings } = kindOf(source);
-		const scenes = brings.picture ? [plainScene(`${id}-scene`, name, [wholeLayer(`${id}-layer`, id)])] : [];
-		const channels = brings.sound === 'always' ? [plainChannel(`${id}-channel`, id, name)] : [];
-		session.doWithUndo(addingSource(show, source, { scenes, channels, patches }), words.added(name));
+		session.addSource(name, origin, id, patches);
+		open = false;
+	}
+
+	function addMedia(name: string, files: Media[]) {
+		void session.addMedia(name, files);
 		open = false;
 	}
 
@@ -109,12 +111,8 @@
 		for (const file of files) {
 			keeping = file.name;
 			try {
-				const body = await prepareStill(file);
-				const response = await fetch(`/api/events/${session.eventId}/files`, { method: 'POST', body });
-				const answer = (await response.json()) as { id?: string; message?: string };
-				if (!answer.id) throw new Error(answer.message ?? words.fileNotStored);
-				const name = file.name.replace(/\.[^.]+$/, '').slice(0, MOST_NAME_LETTERS) || words.stillName;
-				add(name, { kind: 'still', fileId: answer.id, fileName: file.name.slice(0, 200) });
+				const { name, origin } = await storeStill(session.eventId, file);
+				add(name, origin);
 			} catch (error) {
 				problemHere = problemWords(error);
 			}
@@ -122,14 +120,12 @@
 		keeping = '';
 	}
 
-	const PAPER = '#12161c';
-	const INK = '#ece7db';
 	const addCard = () =>
 		add(words.card, {
 			kind: 'card',
-			card: { layout: 'centred', lines: [{ says: 'event' }, { says: 'date' }], paper: PAPER, ink: INK },
+			card: plainCard({ lines: [{ says: 'event' }, { says: 'date' }] }),
 		});
-	const addClock = () => add(words.clock, { kind: 'clock', clock: { shows: 'time' }, paper: PAPER, ink: INK });
+	const addClock = () => add(words.clock, { kind: 'clock', ...plainClock({ shows: 'time' }) });
 	const addColour = () => add(words.colour, { kind: 'colour', colour: '#28303a' });
 
 	const used = (deviceId: string) =>
@@ -187,6 +183,7 @@
 				<Button onclick={addColour}>{words.colour}</Button>
 			</div>
 		</section>
+		{#if open}<MediaPicker onadd={addMedia} />{/if}
 		<section>
 			<h3 class="mb-2 font-semibold">{words.standInsTryingThingsOut}</h3>
 			<div class="flex flex-wrap gap-2">

@@ -3,26 +3,15 @@
 	import { kindOf, type Source } from '../../../core/show/sources/source.ts';
 	import { shownKindOf } from '../../sources/kinds.ts';
 	import Button from '../../ui/Button.svelte';
-	import { faultShort } from '../../words/index.ts';
 	import { sources as words } from '../../words/index.ts';
 	import { problemWords } from '../../words/problem.ts';
 	import { useDesk } from '../context.ts';
-	import { dragSource } from '../pictures/drag-source.ts';
-	import AddSource from './AddSource.svelte';
+	import { drag } from '../pictures/drag.ts';
+	import { conditionWords } from './condition-words.ts';
 
 	const session = useDesk();
 	const show = $derived(session.state);
 
-	let addOpen = $state(false);
-
-	function wordsFor(source: Source): string {
-		const condition = session.conditions.get(source.id);
-		if (!condition) return session.isWatching ? words.openInOtherTab : '…';
-		if (condition.state === 'opening') return words.opening;
-		if (condition.state === 'lost') return words.lost;
-		if (condition.fault) return `▲ ${faultShort(condition.fault).toLowerCase()}`;
-		return shownKindOf(source).there ?? `${condition.width} × ${condition.height}`;
-	}
 	async function shareAgain({ id, name }: Source) {
 		try {
 			await session.share(id);
@@ -39,7 +28,7 @@
 <section class="panel" aria-labelledby="sources">
 	<div class="flex items-center justify-between">
 		<h2 id="sources" class="panel-title">{words.sources}</h2>
-		<Button size="xs" class="mr-2" onclick={() => (addOpen = true)}>{words.addSource}</Button>
+		<Button size="xs" class="mr-2" onclick={() => (session.adding = true)}>{words.addSource}</Button>
 	</div>
 	<ul>
 		{#each show.setup.sources as source (source.id)}
@@ -49,7 +38,7 @@
 				class="flex items-center gap-2 border-t border-slate-rule px-3 py-1"
 				data-source={source.id}
 				draggable={hasPicture}
-				ondragstart={(event) => dragSource(event, source.id)}
+				ondragstart={(event) => drag(event, { is: 'source', id: source.id })}
 			>
 				<Icon class="size-5 shrink-0 text-gray-300" />
 				<div class="min-w-0 flex-1">
@@ -59,7 +48,7 @@
 						hint={hasPicture ? words.framingsPatchesPicture : words.settingsSound}
 						onclick={() => session.sheet.editSource(source.id)}>{source.name}</Button
 					>
-					<p class="figures text-xs text-gray-300">{wordsFor(source)}</p>
+					<p class="figures text-xs text-gray-300">{conditionWords(session, source)}</p>
 				</div>
 				{#if isShareOver(source)}
 					<Button size="xs" onclick={() => void shareAgain(source)}>{words.shareAgain}</Button>
@@ -78,5 +67,3 @@
 		{/each}
 	</ul>
 </section>
-
-<AddSource bind:open={addOpen} />

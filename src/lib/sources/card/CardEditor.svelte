@@ -1,14 +1,16 @@
 <script lang="ts">
 	/** What a card says, line by line. */
-	import { Input, Label } from 'flowbite-svelte';
+	import { Input } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
 	import { MOST_TEXT_LETTERS } from '../../../core/show/basics.ts';
-	import type { Card, CardLine } from '../../../core/show/sources/kinds/card.ts';
+	import { MOST_CODE_LETTERS, type Card, type CardLine } from '../../../core/show/sources/kinds/card.ts';
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
 	import Button from '../../ui/Button.svelte';
 	import ChoiceField from '../../ui/ChoiceField.svelte';
 	import { choicesAmong, choicesOf } from '../../ui/choices.ts';
 	import { kinds as words } from '../../words/index.ts';
+	import AroundCard from '../AroundCard.svelte';
+	import DressFields from '../DressFields.svelte';
 	import type { EditorProps } from '../kind.ts';
 
 	let { source, show, onchange: change }: EditorProps<SourceOf<'card'>> = $props();
@@ -22,15 +24,19 @@
 		text: words.ownWords,
 		event: words.titleEvent,
 		date: words.dateEvent,
+		time: words.timeEvent,
+		organisation: words.organisation,
+		code: words.qrCode,
 		person: words.somebodysName,
 		role: words.somebodysRole,
 	} as const;
 	const setLine = (at: number, line: CardLine) => onchange({ ...card, lines: card.lines.with(at, line) });
 	function say(at: number, says: CardLine['says']) {
 		const personId = people[0]?.id;
-		if (says === 'text') setLine(at, { says, text: '' });
-		else if (says === 'event' || says === 'date') setLine(at, { says });
-		else if (personId) setLine(at, { says, personId });
+		if (says === 'text' || says === 'code') setLine(at, { says, text: '' });
+		else if (says === 'person' || says === 'role') {
+			if (personId) setLine(at, { says, personId });
+		} else setLine(at, { says });
 	}
 </script>
 
@@ -56,11 +62,12 @@
 					><TrashBinOutline class="size-4" /></Button
 				>
 			</div>
-			{#if line.says === 'text'}
+			{#if line.says === 'text' || line.says === 'code'}
 				<Input
 					size="sm"
 					aria-label={words.wordsLine(at + 1)}
-					maxlength={MOST_TEXT_LETTERS}
+					placeholder={line.says === 'code' ? words.qrPlace : ''}
+					maxlength={line.says === 'code' ? MOST_CODE_LETTERS : MOST_TEXT_LETTERS}
 					bind:value={() => line.text, (text) => setLine(at, { ...line, text: String(text) })}
 				/>
 			{:else if line.says === 'person' || line.says === 'role'}
@@ -84,18 +91,6 @@
 		choices={choicesOf(LAYOUTS)}
 		onchange={(layout) => onchange({ ...card, layout })}
 	/>
-	<div class="flex justify-between">
-		{#each [['paper', words.ground], ['ink', words.letters]] as const as [name, label] (name)}
-			<Label class="flex items-center gap-2">
-				{label}
-				<Input
-					size="sm"
-					type="color"
-					class="h-8 w-12! shrink-0 p-1"
-					value={card[name]}
-					onchange={({ currentTarget }) => onchange({ ...card, [name]: currentTarget.value })}
-				/>
-			</Label>
-		{/each}
-	</div>
+	<DressFields value={card} onchange={(part) => onchange({ ...card, ...part })} />
+	<AroundCard cardId={source.id} {show} />
 </section>

@@ -1,17 +1,22 @@
 <script lang="ts">
 	/** What a clock shows, and its start and stop. */
-	import { Input, Label } from 'flowbite-svelte';
+	import { Input } from 'flowbite-svelte';
+	import { MOST_TEXT_LETTERS } from '../../../core/show/basics.ts';
 	import type { Clock } from '../../../core/show/sources/kinds/clock.ts';
 	import type { SourceOf } from '../../../core/show/sources/source.ts';
+	import { useSession } from '../../show/context.ts';
 	import Button from '../../ui/Button.svelte';
 	import ChoiceField from '../../ui/ChoiceField.svelte';
 	import { choicesOf } from '../../ui/choices.ts';
 	import NumberField from '../../ui/NumberField.svelte';
 	import { kinds as words } from '../../words/index.ts';
+	import AroundCard from '../AroundCard.svelte';
+	import DressFields from '../DressFields.svelte';
 	import type { EditorProps } from '../kind.ts';
 
-	let { source, onchange }: EditorProps<SourceOf<'clock'>> = $props();
+	let { source, show, onchange }: EditorProps<SourceOf<'clock'>> = $props();
 
+	const session = useSession();
 	const clock = $derived(source.clock);
 	const set = (next: Clock) => onchange({ ...source, clock: next });
 	const SHOWS = {
@@ -50,22 +55,18 @@
 				onchange={(durationS) => set({ ...clock, durationS: Math.round(durationS) })}
 			/>
 		{/if}
-		<Button onclick={() => set({ ...clock, startedAt: clock.startedAt === null ? Date.now() : null })}>
+		<Button onclick={() => set({ ...clock, startedAt: clock.startedAt === null ? session.show.now : null })}>
 			{clock.startedAt === null ? words.start : words.reset}
 		</Button>
 	{/if}
-	<div class="flex justify-between">
-		{#each [['paper', words.ground], ['ink', words.figures]] as const as [name, label] (name)}
-			<Label class="flex items-center gap-2">
-				{label}
-				<Input
-					size="sm"
-					type="color"
-					class="h-8 w-12! shrink-0 p-1"
-					value={source[name]}
-					onchange={({ currentTarget }) => onchange({ ...source, [name]: currentTarget.value })}
-				/>
-			</Label>
-		{/each}
-	</div>
+	<Input
+		size="sm"
+		aria-label={words.wordsAbove}
+		placeholder={words.wordsAbovePlace}
+		maxlength={MOST_TEXT_LETTERS}
+		value={source.says}
+		onchange={({ currentTarget }) => onchange({ ...source, says: currentTarget.value })}
+	/>
+	<DressFields value={source} onchange={(part) => onchange({ ...source, ...part })} />
+	<AroundCard cardId={source.id} {show} />
 </section>

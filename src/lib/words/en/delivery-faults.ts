@@ -9,6 +9,8 @@ const SENDING: { [C in SendFaultCode]: (about: SendFaults[C]) => string } = {
 		`No host is known by the name in ${where}. Check the server address and this machine’s network.`,
 	notListening: ({ where }) => `No streaming server answers at ${where}. Check the server address, or ask the host.`,
 	unreachable: ({ where }) => `${where} cannot be reached. Check this machine’s network.`,
+	outOfReach: ({ where }) =>
+		`${where} is an address of the local network. The owner can allow it under People and devices.`,
 	noAnswer: ({ where, seconds }) => `${where} did not answer within ${seconds} s.`,
 	failed: ({ where, problem }) => `The connection to ${where} failed (${problem}).`,
 	closed: () => 'The host closed the connection.',

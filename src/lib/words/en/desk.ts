@@ -2,7 +2,10 @@ import type { Value } from '../value.ts';
 
 /** Words of the interface: desk. */
 export const desk = {
-	sourcesDestinations: 'Sources and destinations',
+	leftSide: 'Run sheet, or sources and destinations',
+	runSheet: 'Run sheet',
+	sourcesDestinations: 'Sources, destinations',
+	openDestinations: 'Opens the destinations',
 	onAir: 'On air',
 	nothing: 'Nothing',
 	black: 'BLACK',

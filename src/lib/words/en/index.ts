@@ -1,16 +1,23 @@
 /** English. */
+export { access, auditWords } from './access.ts';
+export { roleHints, roleList, roleNames } from './roles.ts';
 export { actions } from './actions.ts';
+export { clips } from './clips.ts';
 export { delivery } from './delivery.ts';
 export { desk } from './desk.ts';
 export { kinds } from './kinds.ts';
+export { media } from './media.ts';
 export { mix } from './mix.ts';
 export { overlays } from './overlays.ts';
 export { pictures } from './pictures.ts';
 export { plan } from './plan.ts';
+export { prepare } from './prepare.ts';
 export { recordings } from './recordings.ts';
 export { rehearsal } from './rehearsal.ts';
 export { report } from './report.ts';
+export { runsheet } from './runsheet.ts';
 export { scenes } from './scenes.ts';
+export { sheet } from './sheet.ts';
 export { show } from './show.ts';
 export { sources } from './sources.ts';
 export { takes } from './takes.ts';

@@ -22,6 +22,8 @@ function happeningWords(what: Happening): string {
 			return 'Off air';
 		case 'black':
 			return 'Black';
+		case 'cue':
+			return what.name;
 		case 'destination': {
 			const { name, phase, fault } = what;
 			return `${name}: ${PHASES[phase]}${fault ? `. ${sendFaultWords(fault)}` : ''}`;

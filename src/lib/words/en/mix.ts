@@ -132,7 +132,6 @@ export const mix = {
 	onAir: 'ON AIR',
 	offAir: 'Off air',
 	noDeskOpenThereNo: 'No desk is open, so there is no sound. What you set is kept.',
-	desk: 'Desk',
 	channels: 'Channels',
 	noChannelYetAddOne: 'No channel yet. Add one from a source of sound.',
 	loudness: 'Loudness',

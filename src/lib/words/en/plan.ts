@@ -16,6 +16,9 @@ export const plan = {
 	events: 'Events',
 	nothingHereYetMakeYour: 'Nothing here yet. Make your first event on the right; you can change everything later.',
 	openDesk: 'Open the desk',
+	mix: 'Mix',
+	prepare: 'Prepare',
+	sheet: 'Run sheet',
 	recordings: 'Recordings',
 	noTime: 'No time set',
 };

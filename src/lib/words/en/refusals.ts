@@ -1,4 +1,5 @@
 /** The sentences for refusals: what happened, to which thing, what to do. */
+import { roleList } from './roles.ts';
 import type { AddressProblem } from '../../../core/delivery/address.ts';
 import type { RefusalCode, RefusalMessage, Refusals, Thing } from '../../../core/refusal.ts';
 
@@ -14,7 +15,12 @@ const THINGS: Record<Thing, string> = {
 	channel: 'channel',
 	snapshot: 'snapshot',
 	destination: 'destination',
+	clip: 'clip',
+	cue: 'line of the run sheet',
 	due: 'plan',
+	account: 'account',
+	session: 'session',
+	link: 'link',
 };
 const MANY: Record<Thing, string> = {
 	source: 'sources',
@@ -28,7 +34,30 @@ const MANY: Record<Thing, string> = {
 	channel: 'channels',
 	snapshot: 'snapshots',
 	destination: 'destinations',
+	clip: 'clips',
+	cue: 'lines of the run sheet',
 	due: 'plans',
+	account: 'accounts',
+	session: 'sessions',
+	link: 'links',
+};
+const PASSWORDS: Record<Refusals['password']['problem'], (least: number, most: number) => string> = {
+	short: (least) => `A password has ${least} letters at least. Three or four words are easy to remember.`,
+	long: (_, most) => `A password has ${most} letters at most.`,
+	easy: () => 'This password is easy to guess. Take some words that have nothing to do with each other.',
+};
+const LINKS: Record<Refusals['linkGone']['why'], string> = {
+	unknown: 'This link is not complete, or was never made here. Ask for it again, and copy all of it.',
+	used: 'This link has been used. Ask for another one.',
+	expired: 'The time of this link is over. Ask for another one.',
+	revoked: 'This link was taken back. Ask for another one.',
+};
+const PASSKEYS: Record<Refusals['passkey']['problem'], string> = {
+	tooMany: 'You have as many passkeys as can be kept. Remove one first.',
+	notTaken: 'The passkey did not fit. Try again.',
+	known: 'This device has a passkey here already.',
+	unknown: 'This passkey belongs to nobody here.',
+	needsName: 'Browsers keep passkeys for names only. Open Bivvo by a name instead of an address of numbers.',
 };
 const NOT_NOW: Record<Refusals['whileOnAir']['what'], string> = {
 	details: 'The event is on air. Tell the host before or after.',
@@ -92,8 +121,23 @@ const SENTENCES: { [C in RefusalCode]: (about: Refusals[C]) => string } = {
 	leverHalfWay: () => 'The hand lever is half way. Bring it to either end first.',
 	alreadyOnAir: () => 'The event is on air already.',
 	notOnAir: () => 'The event is not on air.',
+	sheetOver: () => 'Nothing comes after this line of the run sheet. Choose a line to go on with.',
+	sheetAtStart: () => 'Nothing was done before this line of the run sheet.',
+	sheetLocked: () => 'The run sheet is locked while on air. Unlock it to change it.',
 	markerOffAir: () => 'A marker belongs to a recording. Go on air first.',
 	invalid: ({ problem }) => `This change cannot be made: ${fieldWords(problem)}`,
+	forbidden: ({ who }) =>
+		who.length === 0 ? 'Nobody may do this here.' : `Only ${roleList(who)} may do this. Ask them, or the owner.`,
+	signInFirst: () => 'Sign in first.',
+	wrongLogin: () => 'This name, password or code is wrong.',
+	needsCode: () => 'Now the code of your authenticator.',
+	codeWrong: () => 'This code is wrong, or its time is over.',
+	tooOften: ({ seconds }) => `Too many tries. Wait ${seconds} s.`,
+	password: ({ problem, least, most }) => PASSWORDS[problem](least, most),
+	loginTaken: ({ login }) => `Somebody signs in as ${login} already. Choose another name.`,
+	lastOwner: () => 'Somebody must own this Bivvo. Make another person an owner first.',
+	linkGone: ({ why }) => LINKS[why],
+	passkey: ({ problem }) => PASSKEYS[problem],
 	tooLarge: ({ bytes, most }) =>
 		`This change is too large to be sent (${kilobytes(bytes)} kB; ${kilobytes(most)} kB is the most). Make it in smaller steps.`,
 	newerVersion: () => 'A later version of Bivvo has stored this event. Open it with that version.',

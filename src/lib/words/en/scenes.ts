@@ -40,6 +40,7 @@ export const scenes = {
 	sideBySide: 'Side by side',
 	oneLarge: 'One large',
 	inCorner: 'In corner',
+	dragIntoSheet: 'Drag it into the run sheet',
 	dragSourcesFromLeftInto: 'Drag sources from the left into the empty places, or add layers: they fill them in order.',
 	chosenLayer: 'Chosen layer',
 	whatLayerShows: 'What the layer shows',

@@ -21,6 +21,9 @@ const SENTENCES: { [C in FaultCode]: (about: Faults[C], name: string) => string 
 	notAPicture: ({ fileName }) => `${fileName} is not a picture that can be read. Try PNG, JPEG, WebP or SVG.`,
 	notAnSvg: ({ fileName }) => `${fileName} is not an SVG picture that can be read.`,
 	file: ({ problem }) => problem,
+	codec: ({ fileName, codec }) =>
+		`${fileName} cannot be played in this browser (${codec}). Save it as MP4 with H.264 and AAC, and upload it again.`,
+	nothingToPlay: ({ fileName }) => `${fileName} has neither picture nor sound.`,
 	noStandIn: ({ name }) => `There is no stand-in called ${name}.`,
 	standInBroken: ({ problem }, name) => `${name} is broken (${problem}).`,
 	unreadable: ({ problem }, name) => `${name} ${problem}.`,

@@ -3,7 +3,15 @@ import type { Value } from '../value.ts';
 /** Words of the interface: ui. */
 export const ui = {
 	allEvents: 'All events',
+	pagesOfEvent: 'Pages of the event',
+	prepare: 'Prepare',
+	desk: 'Desk',
+	mix: 'Mix',
+	sheet: 'Run sheet',
+	recordings: 'Recordings',
+	report: 'Report',
 	done: 'Done',
+	timeOfDay: 'A time of day, such as 19:00.',
 	serverUnreachable: 'The server cannot be reached. Nothing was changed; try again.',
 	otherAnswer: (status: Value) => `The server answered something else (${status}). Try again.`,
 	moreThanTenDays: 'more than ten days',

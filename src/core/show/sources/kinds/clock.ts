@@ -1,7 +1,8 @@
 /** A clock, a countdown or a stopwatch. */
 import * as v from 'valibot';
-import { colourSchema, timeSchema, wholeWithin } from '../../basics.ts';
+import { colourSchema, textSchema, timeSchema, wholeWithin } from '../../basics.ts';
 import { MADE_PICTURE } from '../kind.ts';
+import { dressSchema, groundSchema } from './card.ts';
 
 export const clockSchema = v.variant('shows', [
 	v.object({ shows: v.literal('time') }),
@@ -18,4 +19,20 @@ export const clockSchema = v.variant('shows', [
 
 export type Clock = v.InferOutput<typeof clockSchema>;
 
-export const clock = { ...MADE_PICTURE, fields: { clock: clockSchema, paper: colourSchema, ink: colourSchema } };
+/** What a clock is made of beside its times, in the event's look. */
+export function plainClock(clock: Clock, says = '') {
+	return { clock, says, dress: 'event', ground: 'drawn', paper: '#12161c', ink: '#ece7db' } as const;
+}
+
+export const clock = {
+	...MADE_PICTURE,
+	fields: {
+		clock: clockSchema,
+		/** Words above the figures, such as “We begin in”. */
+		says: v.optional(textSchema, ''),
+		dress: dressSchema,
+		ground: groundSchema,
+		paper: colourSchema,
+		ink: colourSchema,
+	},
+};

@@ -2,6 +2,7 @@ import { markersOf } from '$core/show/broadcast/chapters.ts';
 import { eventOf } from '../../../answer.ts';
 import { programOf } from '$server/files/recordings.ts';
 import { logLine } from '$lib/words/index.ts';
+import type { Recorded } from '$lib/recordings/recorded.ts';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async (event) => {
@@ -10,7 +11,7 @@ export const load: PageServerLoad = async (event) => {
 	const { eventId } = room.hub;
 	const rows = await bivvo.recordings.list(eventId);
 	const recordings = await Promise.all(
-		rows.map(async ({ id, broadcastId, startedAt, endedAt, file, bytes, kind, name }) => {
+		rows.map(async ({ id, broadcastId, startedAt, endedAt, file, bytes, kind, name }): Promise<Recorded> => {
 			const until = endedAt ?? Date.now();
 			const entries = await room.log.around(startedAt, until);
 			const durationS = (until - startedAt) / 1000;
@@ -19,7 +20,7 @@ export const load: PageServerLoad = async (event) => {
 				id,
 				broadcastId,
 				startedAt,
-				running: endedAt === null,
+				state: endedAt === null ? 'recording' : bivvo.recordings.isFinishing(id) ? 'finishing' : 'finished',
 				durationS,
 				file,
 				bytes: there?.bytes ?? bytes,

@@ -3,12 +3,15 @@ import * as v from 'valibot';
 import { idSchema } from '$core/show/basics.ts';
 import { attachDestination, destinationFormSchema, saveDestination } from '$server/access/destination-form.ts';
 import { answering, bodyOf, eventOf } from '../../../../answer.ts';
+import { note } from '../../../access/acting.ts';
 import type { RequestEvent } from './$types';
 
 /** Stores a destination's key and password, and tells the show the rest of it. */
 export const PUT = answering(async (event: RequestEvent) => {
 	const room = await eventOf(event);
-	await saveDestination(event.locals.bivvo, room, await bodyOf(event.request, destinationFormSchema));
+	const form = await bodyOf(event.request, destinationFormSchema);
+	await saveDestination(event.locals.bivvo, room, form);
+	note(event.locals, 'destinationSaved', { name: form.name }, event.params.id);
 	return json({ ok: true });
 });
 

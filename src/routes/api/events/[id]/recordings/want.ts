@@ -18,5 +18,5 @@ export async function wantRecording(
 /** A part of a recording, seconds from its start. */
 export const partSchema = v.pipe(
 	v.object({ fromS: v.pipe(v.number(), v.minValue(0)), toS: v.pipe(v.number(), v.minValue(0)) }),
-	v.check(({ fromS, toS }) => toS > fromS, 'The end of the clip lies before its start.'),
+	v.check(({ fromS, toS }) => toS > fromS, 'The end of the excerpt lies before its start.'),
 );

@@ -1,12 +1,15 @@
 import { error } from '@sveltejs/kit';
 import * as v from 'valibot';
 import { idSchema } from '$core/show/basics.ts';
+import { asRunOf } from '$core/show/runsheet/as-run.ts';
 import { eventOf } from '../../../../answer.ts';
 import { logLine } from '$lib/words/index.ts';
 import type { PageServerLoad } from './$types';
 
 /** What happened so soon after a broadcast belongs to it. */
 const AFTER_END_MS = 5000;
+/** A line of the run sheet that was begun so soon before going on air belongs to it. */
+const EARLIER_MS = 60_000;
 
 export const load: PageServerLoad = async (event) => {
 	const { params } = event;
@@ -35,6 +38,11 @@ export const load: PageServerLoad = async (event) => {
 		endedAt,
 		targetLufs: room.hub.state.setup.mix.master.targetLufs,
 		figures,
+		asRun: asRunOf(
+			entries.filter(({ at }) => at <= endedAt),
+			endedAt,
+		).filter((row) => row.startedAt >= startedAt - EARLIER_MS),
+		timeZone: room.hub.state.setup.timeZone,
 		lines: lines.filter(({ at }) => at >= startedAt && at <= endedAt + AFTER_END_MS),
 	};
 };

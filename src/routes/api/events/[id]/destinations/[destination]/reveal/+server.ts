@@ -1,18 +1,16 @@
-import { error, json } from '@sveltejs/kit';
+import { json } from '@sveltejs/kit';
 import { refuse } from '$core/refusal.ts';
-import { log } from '$server/log.ts';
 import { answering, eventOf } from '../../../../../../answer.ts';
+import { note } from '../../../../../access/acting.ts';
 import type { RequestEvent } from './$types';
 
-/** Hands out a key because somebody pressed "Show". That this was done is logged; the key is not. */
+/** Hands out a key because somebody pressed "Show". That this was done is written down; the key is not. */
 export const POST = answering(async (event: RequestEvent) => {
-	const { params, locals, request } = event;
-	// A form of another site cannot send this type.
-	if (request.headers.get('content-type') !== 'application/json') error(415, 'This asks for JSON.');
+	const { params, locals } = event;
 	const room = await eventOf(event);
-	if (!room.hub.state.setup.destinations.some(({ id }) => id === params.destination))
-		throw refuse('notFound', { what: 'destination' });
-	log.info({ event: params.id, destination: params.destination }, 'A key was revealed');
+	const found = room.hub.state.setup.destinations.find(({ id }) => id === params.destination);
+	if (!found) throw refuse('notFound', { what: 'destination' });
+	note(locals, 'keyRevealed', { name: found.name }, params.id);
 	const { key } = await locals.bivvo.destinations.secretOf(params.destination);
 	return json({ key }, { headers: { 'Cache-Control': 'no-store' } });
 });

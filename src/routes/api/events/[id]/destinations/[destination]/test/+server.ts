@@ -3,6 +3,7 @@ import { refuse } from '$core/refusal.ts';
 import { isOnAir } from '$core/show/state.ts';
 import { testDestination } from '$server/broadcast/destination-test.ts';
 import { answering, eventOf } from '../../../../../../answer.ts';
+import { note } from '../../../../../access/acting.ts';
 import type { RequestEvent } from './$types';
 
 /** Asks the host whether it would take the stream, without going on air. Takes up to ten seconds. */
@@ -12,5 +13,7 @@ export const POST = answering(async (event: RequestEvent) => {
 	if (!destination) throw refuse('notFound', { what: 'destination' });
 	// Many hosts take one stream at a time: a second one would throw out the first.
 	if (isOnAir(room.hub.state)) throw refuse('whileOnAir', { what: 'test' });
+	await event.locals.bivvo.access.limit('outgoing', event.locals.admitted.address);
+	note(event.locals, 'destinationTested', { name: destination.name }, event.params.id);
 	return json({ fault: await testDestination(await room.keeper.orderFor(destination)) });
 });

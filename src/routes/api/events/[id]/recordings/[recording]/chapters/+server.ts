@@ -1,4 +1,4 @@
-import { markersOf, webVtt } from '$core/show/broadcast/chapters.ts';
+import { chaptersOf, markersOf, webVtt } from '$core/show/broadcast/chapters.ts';
 import { eventOf } from '../../../../../../answer.ts';
 import { wantRecording } from '../../want.ts';
 import { logLine } from '$lib/words/index.ts';
@@ -11,7 +11,7 @@ export const GET: RequestHandler = async (event) => {
 	const room = await eventOf(event);
 	const durationS = (endedAt - found.startedAt) / 1000;
 	const entries = await room.log.around(found.startedAt, endedAt);
-	const markers = markersOf(entries.map(logLine), found.startedAt, durationS);
+	const markers = chaptersOf(markersOf(entries.map(logLine), found.startedAt, durationS));
 	const name = found.file.replace(/\.mp4$/, '.vtt');
 	return new Response(webVtt(markers, durationS), {
 		headers: { 'Content-Type': 'text/vtt; charset=utf-8', 'Content-Disposition': `attachment; filename="${name}"` },

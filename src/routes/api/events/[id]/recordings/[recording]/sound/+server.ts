@@ -3,7 +3,7 @@ import { rm, stat } from 'node:fs/promises';
 import { randomUUID } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { error } from '@sveltejs/kit';
-import { copyPart } from '$server/files/clip.ts';
+import { copyPart } from '$server/files/copy-part.ts';
 import { wantRecording } from '../../want.ts';
 import type { RequestHandler } from './$types';
 

@@ -1,0 +1,2 @@
+/** Cameras, workers and canvases live in the browser. */
+export const ssr = false;
