@@ -15,7 +15,7 @@ import type { Bivvo } from '../bivvo.ts';
 import { listPlaces } from '../broadcast/host-account.ts';
 import { accountOf } from '../broadcast/publisher.ts';
 import type { Room } from '../live/room.ts';
-import { savedOf, type DestinationSecret } from './saved-destinations.ts';
+import { partiesOf, savedOf, type DestinationSecret } from './saved-destinations.ts';
 
 export const destinationFormSchema = v.object({
 	id: idSchema,
@@ -34,7 +34,11 @@ type DestinationForm = v.InferOutput<typeof destinationFormSchema>;
 export async function saveDestination(bivvo: Bivvo, room: Room, form: DestinationForm): Promise<void> {
 	const parsed = parseAddress(form.address);
 	if ('problem' in parsed) throw refuse('address', { problem: parsed.problem });
-	const stored = await bivvo.destinations.secretOf(form.id);
+	const stored = await secretFor(bivvo, {
+		id: form.id,
+		address: formatAddress(parsed.address),
+		accountUrl: form.accountUrl,
+	});
 	// A login written into the address goes where logins go: out of sight.
 	const key = form.key === null ? stored.key : cleanKey(form.key);
 	const password = parsed.login?.password ?? form.password ?? stored.password;
@@ -53,6 +57,26 @@ export async function saveDestination(bivvo: Bivvo, room: Room, form: Destinatio
 	await keepDestination(bivvo, room, saved, { ...stored, key, password });
 }
 
+/**
+ * What is stored of a destination's secrets, for where it leads from now on. A key that was typed for one host is never
+ * sent to another, nor an access code to another account: they are asked for again.
+ */
+async function secretFor(
+	{ destinations }: Bivvo,
+	next: Pick<SavedDestination, 'id' | 'address' | 'accountUrl'>,
+): Promise<DestinationSecret> {
+	const stored = await destinations.secretOf(next.id);
+	const before = (await destinations.list()).find(({ id }) => id === next.id);
+	if (!before) return stored;
+	const [from, to] = [partiesOf(before), partiesOf(next)];
+	const isSameHost = from.host === to.host;
+	return {
+		key: isSameHost ? stored.key : '',
+		password: isSameHost ? stored.password : '',
+		token: from.account === to.account ? stored.token : '',
+	};
+}
+
 export const connectFormSchema = v.object({
 	/** Of the account, without a place. */
 	url: webAddressSchema,
@@ -66,7 +90,7 @@ export async function connectDestination(
 	room: Room,
 	{ url, token, placeId }: v.InferOutput<typeof connectFormSchema>,
 ): Promise<void> {
-	const place = (await listPlaces(url, token)).find(({ id }) => id === placeId);
+	const place = (await listPlaces(url, token, bivvo.destinations.reach)).find(({ id }) => id === placeId);
 	if (!place) throw refuse('placeGone', {});
 	const { title, startsAt } = room.hub.state.setup;
 	const details: Details = { title, description: '', visibility: 'public', plannedAt: startsAt };
@@ -77,7 +101,7 @@ export async function connectDestination(
 	const known = all.find((each) => each.accountUrl === accountUrl);
 	const blank = { id: randomUUID(), address: '', userName: '', hasKey: false, maxFps: null };
 	const saved = { ...(known ? savedOf(known) : blank), name, maxHeight, maxKbps, accountUrl };
-	const secret = await bivvo.destinations.secretOf(saved.id);
+	const secret = await secretFor(bivvo, saved);
 	await planAtHost(bivvo, room, saved, { ...secret, token }, details);
 	await room.hub.submitAsServer({ type: 'tickDestination', destinationId: saved.id, ticked: true });
 }
@@ -97,14 +121,15 @@ async function planAtHost(
 	secret: DestinationSecret,
 	details: Details,
 ): Promise<void> {
-	const account = accountOf({ ...saved, ...secret });
+	const account = accountOf({ ...saved, ...secret, reach: bivvo.destinations.reach });
 	if (!account) throw refuse('noAccount', { name: saved.name });
 	const { address, key } = await account.plan(details);
 	const parsed = parseAddress(address);
 	if ('problem' in parsed) throw refuse('hostAddress', { problem: parsed.problem });
 	const userName = parsed.login?.user ?? saved.userName;
-	const password = parsed.login?.password ?? secret.password;
 	const moved = { ...saved, address: formatAddress(parsed.address), userName, hasKey: true };
+	const isSameHost = partiesOf(moved).host === partiesOf(saved).host;
+	const password = parsed.login?.password ?? (isSameHost ? secret.password : '');
 	await keepDestination(bivvo, room, moved, { ...secret, key, password });
 	const known = room.hub.state.setup.destinations.find(({ id }) => id === saved.id)!;
 	await room.hub.submitAsServer({ type: 'changeDestination', destination: { ...known, details } });

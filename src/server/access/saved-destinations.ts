@@ -1,9 +1,12 @@
 /** The organisation's destinations: kept once, for all its events, with keys and passwords sealed. */
 import { asc, eq } from 'drizzle-orm';
+import { parseAddress } from '../../core/delivery/address.ts';
 import type { SavedDestination } from '../../core/show/state.ts';
 import type { Db } from '../db/database.ts';
 import { destinations } from '../db/schema.ts';
-import { seal, unseal } from './secrets.ts';
+import type { Reach } from '../broadcast/reach.ts';
+import { log } from '../log.ts';
+import { isUnbound, seal, unseal } from './secrets.ts';
 
 /** Secrets of a destination: key, password, token. */
 export interface DestinationSecret {
@@ -19,14 +22,18 @@ export class SavedDestinations {
 	#db: Db;
 	#key: Buffer;
 
+	/** Where streams and questions to accounts may go. */
+	readonly reach: Reach;
+
 	/** @param key that seals secrets, 32 bytes */
-	constructor(db: Db, key: Buffer) {
+	constructor(db: Db, key: Buffer, reach: Reach) {
 		this.#db = db;
 		this.#key = key;
+		this.reach = reach;
 	}
 
 	async save(about: SavedDestination, secret: DestinationSecret): Promise<void> {
-		const sealed = seal(this.#key, JSON.stringify(secret));
+		const sealed = seal(this.#key, JSON.stringify(secret), boundTo(about));
 		await this.#db
 			.insert(destinations)
 			.values({ id: about.id, about, sealed })
@@ -37,7 +44,20 @@ export class SavedDestinations {
 	async secretOf(id: string): Promise<DestinationSecret> {
 		const [row] = await this.#db.select().from(destinations).where(eq(destinations.id, id));
 		if (!row) return { ...NO_SECRET };
-		return { ...NO_SECRET, ...(JSON.parse(unseal(this.#key, row.sealed)) as Partial<DestinationSecret>) };
+		const about = row.about ? boundTo(row.about) : '';
+		try {
+			return { ...NO_SECRET, ...(JSON.parse(unseal(this.#key, row.sealed, about)) as Partial<DestinationSecret>) };
+		} catch (error) {
+			// Somebody has changed the row in the database; what was sealed for another address goes nowhere.
+			log.error({ destination: id, err: error }, 'What is sealed of a destination does not belong to it');
+			return { ...NO_SECRET };
+		}
+	}
+
+	/** Binds what a former version has sealed. */
+	async bindAll(): Promise<void> {
+		for (const { id, about, sealed } of await this.#db.select().from(destinations))
+			if (about && isUnbound(sealed)) await this.save(about, await this.secretOf(id));
 	}
 
 	/** All of them, by name. */
@@ -49,7 +69,7 @@ export class SavedDestinations {
 
 	/** Adopts a destination that only an event of a former version has. */
 	async adopt(about: SavedDestination): Promise<void> {
-		const sealed = seal(this.#key, JSON.stringify(NO_SECRET));
+		const sealed = seal(this.#key, JSON.stringify(NO_SECRET), boundTo(about));
 		await this.#db
 			.insert(destinations)
 			.values({ id: about.id, about, sealed })
@@ -60,6 +80,22 @@ export class SavedDestinations {
 	async forget(id: string): Promise<void> {
 		await this.#db.delete(destinations).where(eq(destinations.id, id));
 	}
+}
+
+/** Where a destination's key and password go, and where its access code does: host and port, and origin. */
+export function partiesOf({ address, accountUrl }: Pick<SavedDestination, 'address' | 'accountUrl'>): {
+	host: string;
+	account: string;
+} {
+	const parsed = parseAddress(address);
+	const host = 'problem' in parsed ? '' : `${parsed.address.host}:${parsed.address.port}`;
+	return { host, account: accountUrl === null ? '' : new URL(accountUrl).origin };
+}
+
+/** Secrets open for this destination only, and while it leads to where they were typed for. */
+function boundTo(about: SavedDestination): string {
+	const { host, account } = partiesOf(about);
+	return JSON.stringify([about.id, host, account]);
 }
 
 /** What the organisation keeps of a destination. */

@@ -1,5 +1,5 @@
 /** Keys and passwords at rest: AES-256-GCM with a key that lies in the data folder, for this server's user only. */
-import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
+import { createCipheriv, createDecipheriv, createHmac, randomBytes } from 'node:crypto';
 import { readFile, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 
@@ -22,18 +22,36 @@ export async function openKeyFile(dataFolder: string): Promise<Buffer> {
 	}
 }
 
-/** Twelve random bytes, the tag and the encrypted text, in base64. */
-export function seal(key: Buffer, text: string): string {
+/** Marks what is bound to something; what former versions sealed is bound to nothing. */
+const BOUND = 'b.';
+
+/**
+ * Twelve random bytes, the tag and the encrypted text, in base64.
+ * @param about what it is bound to, such as whose it is and where it goes: it opens with the same only
+ */
+export function seal(key: Buffer, text: string, about: string): string {
 	const iv = randomBytes(IV_BYTES);
-	const cipher = createCipheriv('aes-256-gcm', key, iv);
+	const cipher = createCipheriv('aes-256-gcm', key, iv).setAAD(Buffer.from(about));
 	const encrypted = Buffer.concat([cipher.update(text, 'utf8'), cipher.final()]);
-	return Buffer.concat([iv, cipher.getAuthTag(), encrypted]).toString('base64');
+	return BOUND + Buffer.concat([iv, cipher.getAuthTag(), encrypted]).toString('base64');
 }
 
-/** @throws when the text was changed or sealed with another key. */
-export function unseal(key: Buffer, sealed: string): string {
-	const bytes = Buffer.from(sealed, 'base64');
+/** @throws when the text was changed, sealed with another key, or bound to something else */
+export function unseal(key: Buffer, sealed: string, about: string): string {
+	const isBound = sealed.startsWith(BOUND);
+	const bytes = Buffer.from(isBound ? sealed.slice(BOUND.length) : sealed, 'base64');
 	const decipher = createDecipheriv('aes-256-gcm', key, bytes.subarray(0, IV_BYTES));
+	if (isBound) decipher.setAAD(Buffer.from(about));
 	decipher.setAuthTag(bytes.subarray(IV_BYTES, IV_BYTES + TAG_BYTES));
 	return Buffer.concat([decipher.update(bytes.subarray(IV_BYTES + TAG_BYTES)), decipher.final()]).toString('utf8');
+}
+
+/** True for what a former version has sealed. */
+export function isUnbound(sealed: string): boolean {
+	return !sealed.startsWith(BOUND);
+}
+
+/** A text that only who has the key can make of another one (HMAC-SHA-256), base64url. */
+export function keyedHash(key: Buffer, text: string): string {
+	return createHmac('sha256', key).update(text).digest('base64url');
 }

@@ -1,0 +1,48 @@
+/** What is written down of who did what, as codes with what their sentences need. Nothing secret is among it. */
+
+export const AUDIT_CODES = [
+	'ownerMade',
+	'signedIn',
+	'signInFailed',
+	'signedOut',
+	'passwordChanged',
+	'secondFactorSet',
+	'passkeyAdded',
+	'passkeyRemoved',
+	'invited',
+	'joined',
+	'roleChanged',
+	'personRemoved',
+	'personRestored',
+	'sessionEnded',
+	'devicePaired',
+	'deviceRevoked',
+	'linkMade',
+	'linkUsed',
+	'linkRevoked',
+	'settingsChanged',
+	'keyRevealed',
+	'destinationSaved',
+	'destinationForgotten',
+	'accountConnected',
+	'destinationTested',
+	'lineTested',
+	'programTakenOver',
+	'onAir',
+	'offAir',
+	'downloaded',
+] as const;
+
+export type AuditCode = (typeof AUDIT_CODES)[number];
+
+export interface AuditLine {
+	/** Milliseconds since 1970. */
+	at: number;
+	code: AuditCode;
+	actorKind: string;
+	actorId: string;
+	actorName: string;
+	eventId: string | null;
+	about: Record<string, string>;
+	address: string;
+}

@@ -1,0 +1,48 @@
+/** Who acts, and in which role. */
+
+/**
+ * What a person or a paired device may be. `owner`: also people, devices and the organisation; `director`: the whole
+ * show and where it is sent; `sound`: the mix; `words`: names and what else is laid over the picture; `viewer`: looks.
+ */
+export const ROLES = ['owner', 'director', 'sound', 'words', 'viewer'] as const;
+
+/** A guest comes by a link, for one event, and sees nothing of the desk. */
+export const GUEST = 'guest';
+
+export type Role = (typeof ROLES)[number];
+export type AnyRole = Role | typeof GUEST;
+
+/** Whoever sits at the machine itself, a person with an account, a paired device, or somebody with a link. */
+export type ActorKind = 'machine' | 'person' | 'device' | 'link';
+
+export interface Actor {
+	kind: ActorKind;
+	/** Names the person, device or link; stable over its sessions. */
+	id: string;
+	/** As others see it, in lists and in the log. */
+	name: string;
+	/** In the organisation; null for who has one in some events only. */
+	role: AnyRole | null;
+	/** What counts at some events in place of that. */
+	roleAt: Readonly<Record<string, AnyRole>>;
+}
+
+/** What an actor is at an event; null for nothing at all. Outside of events: what it is in the organisation. */
+export function roleOf(actor: Actor, eventId: string | null): AnyRole | null {
+	const own = eventId === null ? undefined : Object.hasOwn(actor.roleAt, eventId) ? actor.roleAt[eventId] : undefined;
+	return own ?? actor.role;
+}
+
+/** What an actor is in the organisation, or else at one of its events: whether there is anything to be seen at all. */
+export function roleAnywhere({ role, roleAt }: Actor): AnyRole | null {
+	return role ?? Object.values(roleAt)[0] ?? null;
+}
+
+/** The machine's own keyboard, while nobody else can reach it. */
+export const AT_THE_MACHINE: Actor = {
+	kind: 'machine',
+	id: 'machine',
+	name: 'This machine',
+	role: 'owner',
+	roleAt: {},
+};

@@ -1,0 +1,39 @@
+<script lang="ts">
+	/** A form whose answer comes from the server, with its problem below it. */
+	import type { Snippet } from 'svelte';
+	import { askServer } from '../ui/ask.ts';
+	import Button from '../ui/Button.svelte';
+	import Warning from '../ui/Warning.svelte';
+
+	interface Props {
+		to: string;
+		method?: string;
+		/** What is sent. */
+		body: () => unknown;
+		submit: string;
+		ondone: (answer: never) => void | Promise<void>;
+		/** Told the code of a refusal; true when the page deals with it, and no problem is shown. */
+		onrefused?: (code: string | undefined) => boolean;
+		children: Snippet;
+	}
+	let { to, method = 'POST', body, submit, ondone, onrefused, children }: Props = $props();
+
+	let problem = $state('');
+	let isBusy = $state(false);
+	async function send(event: SubmitEvent) {
+		event.preventDefault();
+		isBusy = true;
+		const result = await askServer(to, method, body());
+		if ('answer' in result) {
+			problem = '';
+			await ondone(result.answer as never);
+		} else problem = onrefused?.(result.code) ? '' : result.problem;
+		isBusy = false;
+	}
+</script>
+
+<form class="grid gap-4" onsubmit={send}>
+	{@render children()}
+	{#if problem}<Warning urgent>{problem}</Warning>{/if}
+	<Button look="main" size="touch" type="submit" disabled={isBusy}>{submit}</Button>
+</form>

@@ -1,0 +1,18 @@
+/** Where somebody goes who is in now. */
+
+/** A page of this server and no other address. */
+export function ownPage(asked: string | null): string {
+	return asked && /^\/(?![/\\])/.test(asked) ? asked : '/';
+}
+
+/** Loads a page anew: who asks is another person than before. */
+export function enter(page: string): void {
+	location.assign(page);
+}
+
+/** The page that a role works on. */
+export function pageOf(role: string, eventId: string | null): string {
+	if (eventId === null) return '/';
+	if (role === 'sound') return `/events/${eventId}/mix`;
+	return role === 'owner' || role === 'director' ? `/events/${eventId}` : `/events/${eventId}/sheet`;
+}

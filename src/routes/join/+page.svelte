@@ -1,0 +1,5 @@
+<script lang="ts">
+	import JoinPage from '$lib/access/JoinPage.svelte';
+</script>
+
+<JoinPage />

@@ -1,0 +1,5 @@
+<script lang="ts">
+	import LinkPage from '$lib/access/LinkPage.svelte';
+</script>
+
+<LinkPage />

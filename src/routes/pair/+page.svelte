@@ -1,0 +1,5 @@
+<script lang="ts">
+	import PairPage from '$lib/access/PairPage.svelte';
+</script>
+
+<PairPage />

@@ -1,0 +1,51 @@
+/** How often somebody may ask. */
+import { RateLimiterMemory, type RateLimiterRes } from 'rate-limiter-flexible';
+import ipaddr from 'ipaddr.js';
+
+/** Points within a time, seconds; a page of the desk takes some hundred requests to open. */
+const RULES = {
+	request: { points: 4000, duration: 10 },
+	upgrade: { points: 200, duration: 10 },
+	/** From one address, and for one account. */
+	signIn: { points: 20, duration: 300 },
+	account: { points: 10, duration: 300 },
+	/** Codes of pairing and set-up, links, invitations. */
+	code: { points: 5, duration: 120 },
+	link: { points: 30, duration: 60 },
+	/** Tests of destinations and accounts, which reach out to other servers. */
+	outgoing: { points: 30, duration: 60 },
+} as const;
+
+export type Limit = keyof typeof RULES;
+
+export class Limits {
+	readonly #limiters = Object.fromEntries(
+		Object.entries(RULES).map(([name, rule]) => [name, new RateLimiterMemory({ keyPrefix: name, ...rule })]),
+	) as Record<Limit, RateLimiterMemory>;
+
+	/** Takes one point. @returns seconds to wait; 0 when there was one left */
+	async take(limit: Limit, key: string): Promise<number> {
+		try {
+			await this.#limiters[limit].consume(key);
+			return 0;
+		} catch (rejected) {
+			return Math.max(1, Math.ceil((rejected as RateLimiterRes).msBeforeNext / 1000));
+		}
+	}
+
+	/** Gives a point back, for what went well. */
+	async giveBack(limit: Limit, key: string): Promise<void> {
+		await this.#limiters[limit].reward(key);
+	}
+}
+
+/** Whose points an address's are: of IPv6 a whole network is one household. */
+export function keyOf(address: string): string {
+	if (!ipaddr.isValid(address)) return address;
+	const parsed = ipaddr.process(address);
+	if (parsed.kind() === 'ipv4') return parsed.toString();
+	return (parsed as ipaddr.IPv6).parts
+		.slice(0, 4)
+		.map((part) => part.toString(16))
+		.join(':');
+}

@@ -1,0 +1,78 @@
+/** Links for guests, and for people who only look: each for one event, for some time, for some uses. */
+import { randomUUID } from 'node:crypto';
+import type { AnyRole } from '../../core/access/roles.ts';
+import { refuse } from '../../core/refusal.ts';
+import type { Db } from '../db/database.ts';
+import { links } from '../db/schema.ts';
+import { Kept } from './kept.ts';
+import { hashOf, newLinkSecret } from './tokens.ts';
+
+/** Roles that a link may give. */
+export const LINK_ROLES = ['guest', 'viewer'] as const satisfies readonly AnyRole[];
+
+export type Link = typeof links.$inferSelect;
+
+export interface LinkOrder {
+	eventId: string;
+	name: string;
+	role: (typeof LINK_ROLES)[number];
+	/** Milliseconds since 1970. */
+	expiresAt: number;
+	uses: number;
+}
+
+export class Links {
+	readonly #kept: Kept<typeof links>;
+
+	private constructor(kept: Kept<typeof links>) {
+		this.#kept = kept;
+	}
+
+	static async open(db: Db): Promise<Links> {
+		return new Links(await Kept.open(db, links));
+	}
+
+	/** Whoever came by it is let in until it expires or is revoked. */
+	get(id: string): Link | null {
+		const link = this.#kept.get(id);
+		return link && link.revokedAt === null && link.expiresAt > Date.now() ? link : null;
+	}
+
+	/** Of an event, those that were not revoked, the newest first. */
+	of(eventId: string): Link[] {
+		const there = this.#kept.all.filter((link) => link.eventId === eventId && link.revokedAt === null);
+		return there.toSorted((a, b) => b.createdAt - a.createdAt);
+	}
+
+	/** @returns the secret, which is told once */
+	async make({ eventId, name, role, expiresAt, uses }: LinkOrder): Promise<{ link: Link; secret: string }> {
+		const secret = newLinkSecret();
+		const row = { id: randomUUID(), hash: hashOf(secret), eventId, name, role, createdAt: Date.now(), expiresAt };
+		const link = await this.#kept.add({ ...row, usesLeft: uses, uses: 0, revokedAt: null });
+		return { link, secret };
+	}
+
+	/** Opens a link once. @throws {Refusal} when it opens nothing any more */
+	async use(secret: string): Promise<Link> {
+		const link = this.#kept.all.find(({ hash }) => hash === hashOf(secret));
+		if (!link) throw refuse('linkGone', { why: 'unknown' });
+		if (link.revokedAt !== null) throw refuse('linkGone', { why: 'revoked' });
+		if (link.expiresAt <= Date.now()) throw refuse('linkGone', { why: 'expired' });
+		if (link.usesLeft <= 0) throw refuse('linkGone', { why: 'used' });
+		await this.#kept.change(link.id, { usesLeft: link.usesLeft - 1, uses: link.uses + 1 });
+		return this.#kept.get(link.id)!;
+	}
+
+	/** Another link in place of this one, for the same; the former opens nothing any more. */
+	async renew(id: string): Promise<{ link: Link; secret: string } | null> {
+		const link = this.#kept.get(id);
+		if (!link) return null;
+		await this.revoke(id);
+		const { eventId, name, role, expiresAt, usesLeft, uses } = link;
+		return this.make({ eventId, name, role: role as LinkOrder['role'], expiresAt, uses: Math.max(1, usesLeft + uses) });
+	}
+
+	async revoke(id: string): Promise<void> {
+		await this.#kept.change(id, { revokedAt: Date.now() });
+	}
+}

@@ -1,0 +1,195 @@
+/**
+ * Sends rubbish to a server that runs: requests, upgrades, messages of pages, packets of an uplink, RTMP, files of the
+ * library. Each kind starts from what is right and damages it; a seed gives the same again.
+ */
+import net from 'node:net';
+import fc from 'fast-check';
+import { WebSocket } from 'ws';
+import { encodeUplink } from '../../src/core/delivery/uplink.ts';
+import { Page } from './app.ts';
+
+export interface FuzzTarget {
+	/** Of the server, and of a host that takes RTMP. */
+	port: number;
+	rtmpPort: number;
+	/** An event, and a cookie that may work on it; none where whoever comes may. */
+	eventId: string;
+	cookie: string;
+}
+
+export type Kind = 'request' | 'upgrade' | 'page' | 'uplink' | 'rtmp';
+export const KINDS: readonly Kind[] = ['request', 'upgrade', 'page', 'uplink', 'rtmp'];
+
+const METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'HEAD', 'OPTIONS', 'TRACE', 'PRI', 'get'];
+const TARGETS = [
+	'/',
+	'//',
+	'*',
+	'/%ff',
+	'/../../etc/passwd',
+	'/events/lantern-night',
+	'/api/access/sign-in',
+	'/api/access/join',
+	'/api/access/link',
+	'/api/media/upload/x',
+	'/api/events/lantern-night/destinations',
+	'/api/events/lantern-night/files',
+	'/api/events/lantern-night/recordings/x/exact?fromS=0&toS=1',
+	'/_app/version.json',
+	'http://evil/',
+];
+const HEADERS = [
+	'Content-Type: application/json',
+	'Content-Type: image/png',
+	'Content-Type: application/offset+octet-stream',
+	'Content-Length: 5',
+	'Content-Length: 99999999999999999999',
+	'Transfer-Encoding: chunked',
+	'Origin: http://evil.example',
+	'Host: evil.example',
+	'Cookie: bivvo=x; bivvo=y; =',
+	'Range: bytes=9-1',
+	'X-Forwarded-For: 1.2.3.4, ::1',
+	'Sec-Fetch-Site: cross-site',
+	'Upgrade: websocket',
+	'Upload-Length: -1',
+	'Upload-Metadata: filename AAA,about e30=',
+	'Tus-Resumable: 1.0.0',
+	'Upload-Offset: 99',
+];
+const bytes = (maxLength: number) => fc.uint8Array({ maxLength });
+
+/** A request, mostly well formed. */
+const request = fc
+	.tuple(
+		fc.constantFrom(...METHODS),
+		fc.oneof(fc.constantFrom(...TARGETS), fc.string({ maxLength: 80 })),
+		fc.subarray(HEADERS),
+		fc.oneof(
+			bytes(300),
+			fc.json().map((json) => Buffer.from(json)),
+		),
+		fc.boolean(),
+	)
+	.map(([method, target, headers, body, isReset]) => ({ method, target, headers, body, isReset }));
+
+/** A message of a page: JSON of some kind, or what is right with one part replaced. */
+const MESSAGES: readonly object[] = [
+	{ type: 'command', id: 'a', command: { type: 'take', sceneId: 'lectern' } },
+	{
+		type: 'command',
+		id: 'b',
+		command: { type: 'batch', commands: [{ type: 'setFader', channelId: 'choir', gainDb: -3 }] },
+	},
+	{ type: 'command', id: 'c', command: { type: 'renameEvent', title: 'x' } },
+	{ type: 'fell', id: 'd', dueId: 'x' },
+	{ type: 'wantEngine', takeOver: true },
+	{ type: 'retry', destinationId: 'x' },
+	{ type: 'loudness', loudness: { broadcastId: 'x', history: [1, 2, 3] } },
+];
+const message = fc
+	.tuple(fc.constantFrom(...MESSAGES), fc.jsonValue(), fc.integer({ min: 0, max: 20 }), fc.boolean())
+	.map(([right, part, at, isRubbish]) =>
+		isRubbish ? JSON.stringify(part) : JSON.stringify(replaced(right, part, at)),
+	);
+
+/** The value at the so-manieth place of an object, counted through all of it, is another. */
+function replaced(value: unknown, part: unknown, at: number): unknown {
+	let left = at;
+	const walk = (each: unknown): unknown => {
+		if (left-- === 0) return part;
+		if (Array.isArray(each)) return each.map(walk);
+		if (each === null || typeof each !== 'object') return each;
+		return Object.fromEntries(Object.entries(each).map(([key, inner]) => [key, walk(inner)]));
+	};
+	return walk(value);
+}
+
+const about = { rendition: 0, bitrateKbps: 1500, description: new Uint8Array(24).fill(1) };
+const PACKETS = [
+	encodeUplink({ kind: 'videoConfig', width: 640, height: 360, fps: 30, ...about }),
+	encodeUplink({ kind: 'audioConfig', sampleRate: 48_000, channels: 2, ...about }),
+	encodeUplink({ kind: 'video', rendition: 0, timeUs: 0, key: true, data: new Uint8Array(200) }),
+	encodeUplink({ kind: 'audio', rendition: 0, timeUs: 2 ** 50, key: true, data: new Uint8Array(90) }),
+	encodeUplink({ kind: 'hold', rendition: 0, key: true, data: new Uint8Array(90) }),
+	encodeUplink({ kind: 'pcm', rendition: 130, timeUs: -(2 ** 40), data: new Uint8Array(900) }),
+	encodeUplink({ kind: 'end' }),
+];
+const packet = fc
+	.tuple(fc.constantFrom(...PACKETS), fc.array(fc.tuple(fc.nat(40), fc.nat(255)), { maxLength: 6 }), fc.nat(3))
+	.map(([right, changes, cut]) => {
+		const damaged = right.slice(0, cut === 0 ? right.length >> 1 : right.length);
+		for (const [at, value] of changes) if (at < damaged.length) damaged[at] = value;
+		return damaged;
+	});
+
+function rawBytes(port: number, what: Uint8Array | string, isReset = false): Promise<void> {
+	return new Promise((resolve) => {
+		const socket = net.connect(port, '127.0.0.1', () => {
+			socket.write(what);
+			if (isReset) socket.resetAndDestroy();
+			else setTimeout(() => socket.destroy(), 30);
+		});
+		socket.on('error', () => {});
+		socket.on('data', () => {});
+		socket.on('close', () => resolve());
+	});
+}
+
+/**
+ * Sends so many inputs of one kind.
+ * @param seed the same one sends the same inputs
+ */
+export async function fuzz(kind: Kind, target: FuzzTarget, runs: number, seed: number): Promise<void> {
+	const { port, rtmpPort, eventId, cookie } = target;
+	const sampled = <T>(of: fc.Arbitrary<T>) => fc.sample(of, { numRuns: runs, seed });
+	const headers = cookie ? { headers: { Cookie: cookie } } : {};
+	switch (kind) {
+		case 'request':
+			for (const { method, target: path, headers: more, body, isReset } of sampled(request)) {
+				const head = `${method} ${path} HTTP/1.1\r\nHost: 127.0.0.1:${port}\r\nCookie: ${cookie}\r\n${more.join('\r\n')}\r\n\r\n`;
+				await rawBytes(port, Buffer.concat([Buffer.from(head), body]), isReset);
+			}
+			return;
+		case 'upgrade':
+			for (const [path, key, isReset] of sampled(fc.tuple(fc.string({ maxLength: 60 }), bytes(30), fc.boolean()))) {
+				const head = `GET /live/${path} HTTP/1.1\r\nHost: 127.0.0.1:${port}\r\nConnection: Upgrade\r\nUpgrade: websocket\r\nSec-WebSocket-Version: 13\r\nSec-WebSocket-Key: ${Buffer.from(key).toString('base64')}\r\n\r\n`;
+				await rawBytes(port, head, isReset);
+			}
+			return;
+		case 'page': {
+			let page: Page | null = null;
+			for (const text of sampled(message)) {
+				if (!page || page.closed) {
+					page = new Page(port, eventId, headers);
+					await new Promise((resolve) => page!.socket.once('open', resolve).once('close', resolve));
+				}
+				page.socket.send(text);
+				await new Promise((resolve) => setTimeout(resolve, 2));
+			}
+			page?.socket.terminate();
+			return;
+		}
+		case 'uplink': {
+			const page = new Page(port, eventId, headers);
+			await page.welcome();
+			page.send({ type: 'wantEngine', takeOver: true });
+			const lease = await page.lease();
+			let socket: WebSocket | null = null;
+			for (const each of sampled(packet)) {
+				if (!socket || socket.readyState > WebSocket.OPEN) {
+					socket = new WebSocket(`ws://127.0.0.1:${port}/uplink/${eventId}?lease=${lease}&session=fuzz`, headers);
+					socket.on('error', () => {});
+					await new Promise((resolve) => socket!.once('open', resolve).once('close', resolve));
+				}
+				socket.send(each);
+				await new Promise((resolve) => setTimeout(resolve, 1));
+			}
+			socket?.terminate();
+			page.socket.terminate();
+			return;
+		}
+		case 'rtmp':
+			for (const noise of sampled(bytes(4000))) await rawBytes(rtmpPort, Uint8Array.of(3, ...noise));
+	}
+}
