@@ -29,8 +29,6 @@ import { Rehearsals } from './rehearsal/rehearsals.ts';
 interface Options {
 	/** How long an event stays open in which nothing happens. */
 	idleMs?: number;
-	/** Told the code that makes the owner. */
-	onSetUpCode?: (code: string) => void;
 }
 
 /** The code that makes the owner is for whoever reads this terminal, so it is in no log. */
@@ -50,7 +48,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 	const reach = new Reach(() => ({ loopback: config.reachesLoopback, local: settings.now.reachesLocal }));
 	const destinations = new SavedDestinations(db, key, reach);
 	await destinations.bindAll();
-	const access = await Access.open(db, key, { ...config, onSetUpCode: options.onSetUpCode ?? sayCode });
+	const access = await Access.open(db, key, { ...config, onSetUpCode: sayCode });
 	// Without them nobody can rehearse; all else goes on.
 	const rehearsals = await Rehearsals.open().catch((error: unknown) => {
 		log.error({ err: error }, 'Nobody can rehearse');

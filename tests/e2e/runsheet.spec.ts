@@ -192,8 +192,7 @@ test('two quick presses do one line; the closing clip plays to its last frame an
 	await cut(page);
 	await goOnAir(page);
 	await choose(page, 'Talk with Cold Tarn');
-	await page.keyboard.press('Space');
-	await page.keyboard.press('Space');
+	await Promise.all([page.keyboard.press('Space'), page.keyboard.press('Space')]);
 	await expect(current(page)).toContainText('Talk with Cold Tarn');
 	await expect(page.getByRole('button', { name: 'Go: Film: Season on the fell' })).toBeVisible();
 	await choose(page, 'Closing');

@@ -22,8 +22,8 @@ beforeAll(async () => {
 	folder = await testFolder();
 	port = await freePort();
 	site = await openSite(inject('databaseUrl'), path.join(folder.folder, 'data'), {
-		origins: [`https://${NAME}`],
-		proxies: ['127.0.0.1'],
+		BIVVO_ORIGIN: `https://${NAME}`,
+		BIVVO_TRUST_PROXY: '127.0.0.1',
 	});
 	const { cert, private: key } = await generate([{ name: 'commonName', value: NAME }], {
 		keyType: 'ec',

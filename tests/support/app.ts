@@ -18,10 +18,7 @@ export async function testFolder(): Promise<{ folder: string; remove: () => Prom
 
 interface OpenOptions {
 	idleMs?: number;
-	onSetUpCode?: (code: string) => void;
 	config?: Partial<Config>;
-	/** Behind the door; nothing is there otherwise. */
-	handler?: RequestListener;
 }
 
 export async function openApp(
@@ -45,7 +42,14 @@ export async function openApp(
 		...options.config,
 	};
 	const app = await openBivvo(config, options);
-	const { handler = (_, response) => void response.writeHead(404).end() } = options;
+	return { app, ...(await listenTo(app, (_, response) => void response.writeHead(404).end())) };
+}
+
+/** @param handler what lies behind the door */
+export async function listenTo(
+	app: Bivvo,
+	handler: RequestListener,
+): Promise<{ port: number; close: () => Promise<void> }> {
 	const server = http.createServer(app.access.listener(handler));
 	server.on('upgrade', (request, socket, head) => app.upgrade(request, socket, head));
 	await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
@@ -54,7 +58,7 @@ export async function openApp(
 		server.closeAllConnections();
 		await app.close();
 	};
-	return { app, port: (server.address() as AddressInfo).port, close };
+	return { port: (server.address() as AddressInfo).port, close };
 }
 
 /** Waits until `check` gives something true; throws with `what` when it never does. */

@@ -2,9 +2,9 @@
 import path from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { RequestListener } from 'node:http';
+import { vi } from 'vitest';
 import type { Bivvo } from '../../src/server/bivvo.ts';
-import type { Config } from '../../src/server/config.ts';
-import { openApp } from './app.ts';
+import { listenTo } from './app.ts';
 
 export interface Site {
 	app: Bivvo;
@@ -15,20 +15,42 @@ export interface Site {
 	close(): Promise<void>;
 }
 
-/** One at a time: its pages find the server where the built one leaves it. */
-export async function openSite(databaseUrl: string, folder: string, config: Partial<Config> = {}): Promise<Site> {
+/** Settings that the start command gives the server. */
+interface Settings {
+	BIVVO_HOST?: string;
+	BIVVO_ORIGIN?: string;
+	BIVVO_TRUST_PROXY?: string;
+}
+
+/** One in a process, opened as the start command opens it. What it says on the terminal is read for its codes. */
+export async function openSite(databaseUrl: string, folder: string, settings: Settings = {}): Promise<Site> {
 	const codes: string[] = [];
-	let handler: RequestListener | null = null;
-	const opened = await openApp(databaseUrl, folder, {
-		config,
-		onSetUpCode: (code) => codes.push(code),
-		handler: (request, response) => handler!(request, response),
+	const said = vi.spyOn(console, 'log').mockImplementation((line: string) => {
+		const code = /type this code: (\w+)/.exec(line)?.[1];
+		if (code) codes.push(code);
 	});
-	globalThis.bivvo = opened.app;
-	process.env.PROTOCOL_HEADER = 'x-forwarded-proto';
-	process.env.BODY_SIZE_LIMIT = 'Infinity';
-	({ handler } = (await import(pathToFileURL(path.resolve('build/handler.js')).href)) as { handler: RequestListener });
-	return { ...opened, url: `http://127.0.0.1:${opened.port}`, codes };
+	Object.assign(process.env, {
+		DATABASE_URL: databaseUrl,
+		BIVVO_DATA: folder,
+		BIVVO_REACH_LOOPBACK: '1',
+		PROTOCOL_HEADER: 'x-forwarded-proto',
+		BODY_SIZE_LIMIT: 'Infinity',
+		...settings,
+	});
+	const built = pathToFileURL(path.resolve('build/handler.js')).href;
+	const { handler } = (await import(built)) as { handler: RequestListener };
+	const app = globalThis.bivvo!;
+	const { port, close } = await listenTo(app, handler);
+	return {
+		app,
+		port,
+		url: `http://127.0.0.1:${port}`,
+		codes,
+		async close() {
+			await close();
+			said.mockRestore();
+		},
+	};
 }
 
 /** A browser as far as its cookies go. */

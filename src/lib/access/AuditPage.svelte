@@ -26,7 +26,7 @@
 					<TableBodyRow>
 						<TableBodyCell class="figures whitespace-nowrap">{format(line.at, 'd MMM yyyy, HH:mm:ss')}</TableBodyCell>
 						<TableBodyCell>{line.actorName}</TableBodyCell>
-						<TableBodyCell class="whitespace-normal">{auditWords[line.code](line.about)}</TableBodyCell>
+						<TableBodyCell class="whitespace-normal">{auditWords(line.code, line.about)}</TableBodyCell>
 						<TableBodyCell class="figures">{line.address}</TableBodyCell>
 					</TableBodyRow>
 				{/each}

@@ -37,6 +37,6 @@
 	aria-pressed={action.isLit?.(session.state)}
 	aria-label={children ? label : undefined}
 	hint={key ? words.withKey(action.words, keyWords(key)) : action.words}
-	onpress={() => run(action)}
+	onpress={(event) => run(action, event)}
 	>{#if children}{@render children()}{:else}{label}{/if}</Button
 >

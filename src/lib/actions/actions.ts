@@ -11,6 +11,8 @@ import { actions as words, runsheet as sheetWords } from '../words/index.ts';
 export interface ActionContext {
 	session: ShowSession;
 	show: ShowState;
+	/** How long the press has waited for the page, milliseconds. */
+	waitedMs: number;
 	/** Opens the list of keys. */
 	openHelp(): void;
 }
@@ -42,7 +44,11 @@ const ALL: Action[] = [
 		words: sheetWords.goWords,
 		label: (show) => sheetWords.goTo(nextCue(show)?.name ?? sheetWords.sheetOver),
 		keys: ['Space'],
-		run: ({ session, show }) => void session.do({ type: 'go', count: show.live.progress.count }),
+		run({ session, show, waitedMs }) {
+			const { count, since } = show.live.progress;
+			const afterMs = Math.max(0, session.show.now - waitedMs - since);
+			session.do({ type: 'go', count, afterMs });
+		},
 		isPossible: (show) => nextCue(show) !== null,
 		alsoOnButtons: true,
 	},

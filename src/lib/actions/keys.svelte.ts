@@ -1,7 +1,10 @@
 /** Listens to keys and runs actions. None acts while somebody types, or while a dialog is open. */
 import { tinykeys } from 'tinykeys';
 import { ACTIONS, type Action } from './actions.ts';
+import type { ActionRunner } from './context.ts';
 import { keepKeys, keptKeys, keysOf, withKey, type ChosenKeys } from './key-map.ts';
+
+type Run = ActionRunner['run'];
 
 export class Keys {
 	chosen = $state.raw<ChosenKeys>(keptKeys(localStorage));
@@ -25,7 +28,7 @@ export class Keys {
 	 * @param ids of the actions that have keys here; all when absent
 	 * @returns a function that ends it
 	 */
-	listen(target: Window, run: (action: Action) => void, ids: readonly string[] = [...ACTIONS.keys()]): () => void {
+	listen(target: Window, run: Run, ids: readonly string[] = [...ACTIONS.keys()]): () => void {
 		const handlers = ids.flatMap((id) => {
 			const action = ACTIONS.get(id)!;
 			return keysOf(id, this.chosen).map((key) => [key, handlerOf(action, run)] as const);
@@ -34,11 +37,11 @@ export class Keys {
 	}
 }
 
-function handlerOf(action: Action, run: (action: Action) => void): (event: KeyboardEvent) => void {
+function handlerOf(action: Action, run: Run): (event: KeyboardEvent) => void {
 	return (event) => {
 		if (event.repeat || isBusy(event.target, action.alsoOnButtons ?? false)) return;
 		event.preventDefault();
-		run(action);
+		run(action, event);
 	};
 }
 

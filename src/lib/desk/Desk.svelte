@@ -3,7 +3,7 @@
 	import { ButtonGroup } from 'flowbite-svelte';
 	import { onMount, untrack } from 'svelte';
 	import { kindOf } from '../../core/show/sources/source.ts';
-	import { provideActions } from '../actions/context.ts';
+	import { provideActions, waitedMs } from '../actions/context.ts';
 	import KeyHelp from '../actions/KeyHelp.svelte';
 	import { Keys } from '../actions/keys.svelte.ts';
 	import ChannelSheet from '../mix/ChannelSheet.svelte';
@@ -51,8 +51,8 @@
 	let helpOpen = $state(false);
 	const { keys, run } = provideActions({
 		keys: new Keys(),
-		run(action) {
-			if (show) action.run({ session, show, openHelp: () => (helpOpen = true) });
+		run(action, event) {
+			if (show) action.run({ session, show, waitedMs: waitedMs(event), openHelp: () => (helpOpen = true) });
 		},
 	});
 	$effect(() => keys.listen(window, run));

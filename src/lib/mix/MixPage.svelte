@@ -3,7 +3,7 @@
 	import { Label } from 'flowbite-svelte';
 	import { onMount, untrack } from 'svelte';
 	import { isOnAir } from '../../core/show/state.ts';
-	import { provideActions } from '../actions/context.ts';
+	import { provideActions, waitedMs } from '../actions/context.ts';
 	import { Keys } from '../actions/keys.svelte.ts';
 	import { provideSession } from '../show/context.ts';
 	import Notices from '../show/Notices.svelte';
@@ -41,8 +41,8 @@
 
 	const { keys, run } = provideActions({
 		keys: new Keys(),
-		run(action) {
-			if (show) action.run({ session, show, openHelp: () => {} });
+		run(action, event) {
+			if (show) action.run({ session, show, waitedMs: waitedMs(event), openHelp: () => {} });
 		},
 	});
 

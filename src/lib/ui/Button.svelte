@@ -16,7 +16,7 @@
 		/** One sentence that explains what it does, shown while the pointer or the focus is on it. */
 		hint?: string;
 		/** Called when it is pressed, not when it is let go. */
-		onpress?: () => void;
+		onpress?: (event: Event) => void;
 		/** Called when it is held, and when it is let go. */
 		onhold?: (held: boolean) => void;
 		/** Makes it a link. */
@@ -52,7 +52,7 @@
 		...rest,
 		class: style.filter(Boolean).join(' '),
 	});
-	const acts = press(() => onpress?.());
+	const acts = press((event) => onpress?.(event));
 	const holds = hold((held) => onhold?.(held));
 	const HINT_DELAY_MS = 600;
 </script>

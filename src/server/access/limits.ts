@@ -9,8 +9,9 @@ const RULES = {
 	/** From one address, and for one account. */
 	signIn: { points: 20, duration: 300 },
 	account: { points: 10, duration: 300 },
-	/** Codes of pairing and set-up, links, invitations. */
-	code: { points: 5, duration: 120 },
+	setUp: { points: 5, duration: 120 },
+	pair: { points: 5, duration: 120 },
+	/** Links and invitations. */
 	link: { points: 30, duration: 60 },
 	/** Tests of destinations and accounts, which reach out to other servers. */
 	outgoing: { points: 30, duration: 60 },

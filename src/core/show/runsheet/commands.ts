@@ -1,6 +1,6 @@
 /** Commands about the run sheet: its lines, and going on from one to the next. */
 import * as v from 'valibot';
-import { countSchema, idSchema, placeSchema } from '../basics.ts';
+import { countSchema, idSchema, numberSchema, placeSchema } from '../basics.ts';
 import { collection } from '../collection.ts';
 import { refuse } from '../../refusal.ts';
 import { commands, withLive, withSetup, type Handlers } from '../slice.ts';
@@ -23,9 +23,10 @@ export const runsheetCommands = commands({
 	unlockSheet: { unlocked: v.boolean() },
 	/**
 	 * Does the next cue. `count` is how many were done when the person pressed: when one was done since then, by itself
-	 * or by another press, it was this one.
+	 * or by another press, it was this one. `afterMs` is how long after the current one began that press was, as their
+	 * page saw it: a line on which messages bunch up neither makes two presses one nor one two.
 	 */
-	go: { count: v.optional(countSchema) },
+	go: { count: v.optional(countSchema), afterMs: v.optional(v.pipe(numberSchema, v.minValue(0))) },
 	/** Does the cue before the current one again. */
 	goBack: {},
 	/** Lets the next Go do another cue than the one that comes; null lets it do that. */
@@ -71,10 +72,10 @@ export const runsheetHandlers: Handlers<typeof runsheetCommands> = {
 		state: withLive(state, { sheetUnlocked }),
 		inverse: [{ type: 'unlockSheet', unlocked: state.live.sheetUnlocked }],
 	}),
-	go(state, { count }, at) {
+	go(state, { count, afterMs }, at) {
 		const { progress } = state.live;
 		// Somebody who has chosen a line in between means it.
-		const isDouble = at - progress.since < DOUBLE_PRESS_MS && progress.chosen === null;
+		const isDouble = (afterMs ?? at - progress.since) < DOUBLE_PRESS_MS && progress.chosen === null;
 		if (progress.current !== null && isDouble) return { state, inverse: [] };
 		if (count !== undefined && count < progress.count) return { state, inverse: [] };
 		const cue = nextCue(state);

@@ -166,6 +166,9 @@ describe('Go', () => {
 		const once = done(state, { type: 'go', count: 0 }, 1000);
 		expect(done(once, { type: 'go', count: 1 }, 1299).live.progress.current).toBe('starting');
 		expect(done(once, { type: 'go', count: 1 }, 1300).live.progress.current).toBe('countdown');
+		// Two presses are judged where they were made, however their messages bunch up or drift apart on the way.
+		expect(done(once, { type: 'go', count: 1, afterMs: 250 }, 1900).live.progress.current).toBe('starting');
+		expect(done(once, { type: 'go', count: 1, afterMs: 400 }, 1050).live.progress.current).toBe('countdown');
 		// A line that was chosen in between is meant, however quickly.
 		const chosen = done(once, { type: 'chooseCue', cueId: 'closing' }, 1100);
 		expect(done(chosen, { type: 'go', count: 1 }, 1200).live.progress.current).toBe('closing');

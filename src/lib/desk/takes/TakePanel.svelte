@@ -49,7 +49,7 @@
 		{/if}
 	</Label>
 	<div class="flex items-center justify-between gap-1.5">
-		<Toggle size="small" checked={show.setup.direct} onchange={() => run(direct)}>
+		<Toggle size="small" checked={show.setup.direct} onchange={(event: Event) => run(direct, event)}>
 			<span title={direct.words}>{direct.label!(show)}</span>
 		</Toggle>
 		<span class="flex gap-1">

@@ -118,8 +118,7 @@ export const access = {
 
 type Said = Record<string, string>;
 
-/** What was done, as one reads it in the list. */
-export const auditWords: Record<AuditCode, (about: Said) => string> = {
+const AUDIT: Record<AuditCode, (about: Said) => string> = {
 	ownerMade: ({ name }) => `${name} became the owner`,
 	signedIn: ({ by }) => (by === 'passkey' ? 'signed in with a passkey' : 'signed in'),
 	signInFailed: ({ login }) => `somebody could not sign in as “${login}”`,
@@ -152,3 +151,8 @@ export const auditWords: Record<AuditCode, (about: Said) => string> = {
 	offAir: () => 'ended the broadcast',
 	downloaded: ({ name }) => `downloaded ${name}`,
 };
+
+/** What was done, as one reads it in the list. */
+export function auditWords(code: AuditCode, about: Said): string {
+	return AUDIT[code](about);
+}

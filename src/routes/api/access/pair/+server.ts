@@ -9,7 +9,7 @@ const formSchema = v.object({ code: codeSchema });
 /** Makes this browser a paired device, with the code that a desk shows. */
 export const POST: RequestHandler = answering(async ({ request, locals }) => {
 	const { access } = locals.bivvo;
-	await access.limit('code', locals.admitted.address);
+	await access.limit('pair', locals.admitted.address);
 	const { code } = await bodyOf(request, formSchema);
 	const { id, name, role, eventId } = await access.devices.pair(code);
 	access.audit.add('devicePaired', { kind: 'device', id, name }, locals.admitted.address, { role }, eventId);

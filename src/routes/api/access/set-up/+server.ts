@@ -10,7 +10,7 @@ const formSchema = v.object({ code: codeSchema, name: nameSchema, login: loginSc
 /** Makes the owner of this server, with the code that its terminal shows. */
 export const POST: RequestHandler = answering(async ({ request, locals }) => {
 	const { access } = locals.bivvo;
-	await access.limit('code', locals.admitted.address);
+	await access.limit('setUp', locals.admitted.address);
 	const { code, name, login, password } = await bodyOf(request, formSchema);
 	const owner = await access.makeOwner(code, name, login, password);
 	note(locals, 'ownerMade', { name });
