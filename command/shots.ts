@@ -6,9 +6,10 @@ import { until } from '../tests/support/app.ts';
 import { showSetUp, startDemo } from '../tests/support/demo.ts';
 
 const folder = path.resolve('docs/screenshots');
+const SIZE = { width: 1280, height: 800 };
 const demo = await startDemo();
 const browser = await chromium.launch(CHROMIUM);
-const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+const context = await browser.newContext({ viewport: SIZE });
 
 async function shot(page: Page, name: string): Promise<void> {
 	// Dialogs take a moment to open.
@@ -17,7 +18,61 @@ async function shot(page: Page, name: string): Promise<void> {
 	console.log(`  ${name}.png`);
 }
 
+/** Several small pages in one picture, two in a row. */
+async function composed(pages: readonly Page[], name: string): Promise<void> {
+	const pictures = await Promise.all(pages.map((page) => page.screenshot()));
+	const images = pictures.map((png) => `<img src="data:image/png;base64,${png.toString('base64')}">`);
+	const sheet = await browser.newPage({ viewport: SIZE });
+	await sheet.setContent(
+		`<style>body { margin: 0; display: grid; grid-template-columns: 1fr 1fr } img { display: block }</style>${images.join('')}`,
+	);
+	await shot(sheet, name);
+	await sheet.close();
+}
+
+/** The doors of a Bivvo that others can reach. */
+async function doors(): Promise<void> {
+	const reached = await startDemo(undefined, { BIVVO_ORIGIN: 'https://bivvo.example.org' });
+	const url = reached.url.replace('127.0.0.1', 'localhost');
+	const small = { viewport: { width: SIZE.width / 2, height: SIZE.height / 2 } };
+	try {
+		const setUp = await browser.newPage(small);
+		await setUp.goto(url);
+		const owner = await (await browser.newContext({ viewport: SIZE })).newPage();
+		await owner.goto(url);
+		await owner.getByLabel('Code from the terminal').fill(await reached.setUpCode());
+		await owner.getByLabel('Your name').fill('Maren Oakshaw');
+		await owner.getByLabel('Name to sign in with').fill('maren');
+		await owner.getByLabel('New password').fill('kettle snow lantern walk');
+		await owner.getByRole('button', { name: 'Make me the owner' }).click();
+		await owner.getByRole('heading', { name: 'Your account' }).waitFor();
+		await owner.goto(`${url}/people`);
+		await owner.getByRole('button', { name: 'Pair a device' }).click();
+		await owner.getByRole('button', { name: 'Show a code' }).click();
+		const code = (await owner.locator('[data-code]').textContent())!;
+		const tablet = await browser.newPage(small);
+		await tablet.goto(`${url}/pair#${code.replace(' ', '')}`);
+		await tablet.getByRole('button', { name: 'Pair', exact: true }).click();
+		await owner.getByRole('heading', { name: 'Tablet at the sound desk' }).waitFor();
+		await owner.getByLabel('Name', { exact: true }).fill('Sam Fell');
+		await owner.getByRole('button', { name: 'Make the invitation' }).click();
+		await owner.getByRole('button', { name: 'Pair a device' }).click();
+		await owner.getByRole('button', { name: 'Show a code' }).click();
+		await owner.locator('[data-code]').waitFor();
+		await shot(owner, 'people');
+		const signIn = await browser.newPage(small);
+		await signIn.goto(`${url}/sign-in`);
+		await tablet.goto(`${url}/events/lantern-night`);
+		const pair = await browser.newPage(small);
+		await pair.goto(`${url}/pair`);
+		await composed([setUp, signIn, pair, tablet], 'doors');
+	} finally {
+		await reached.close();
+	}
+}
+
 try {
+	await doors();
 	const desk = await context.newPage();
 	desk.on('dialog', (dialog) => void dialog.accept());
 	await desk.goto(demo.url);
@@ -45,10 +100,6 @@ try {
 	await desk.getByRole('button', { name: 'Change Valley Relay' }).click();
 	await shot(desk, 'destination');
 	await desk.getByRole('button', { name: 'Cancel' }).click();
-	await desk.getByRole('button', { name: 'Add a source' }).click();
-	await desk.getByRole('dialog').getByText('fake_device_0').first().waitFor();
-	await shot(desk, 'add-source');
-	await desk.keyboard.press('Escape');
 
 	await desk.getByRole('button', { name: 'Edit Talk and chapel' }).click();
 	await desk.waitForTimeout(1000);
@@ -108,13 +159,6 @@ try {
 	await mixer.waitForTimeout(1000);
 	await shot(mixer, 'channel');
 	await mixer.close();
-
-	const viewer = await context.newPage();
-	await viewer.goto(`${demo.hostUrl}/watch/ridge`);
-	await viewer.getByText('Live now.').waitFor();
-	await viewer.waitForTimeout(6000);
-	await shot(viewer, 'watch');
-	await viewer.close();
 
 	await demo.killHost();
 	await until('the loss', () => desk.getByRole('alert').getByText('Ridge Channel is lost').isVisible());

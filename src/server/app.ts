@@ -33,6 +33,7 @@ interface Options {
 
 /** The code that makes the owner is for whoever reads this terminal, so it is in no log. */
 function sayCode(code: string): void {
+	// eslint-disable-next-line no-console -- it is for the terminal alone
 	console.log(`\nNobody owns this Bivvo yet. Open /set-up on a page of it, and type this code: ${code}\n`);
 }
 

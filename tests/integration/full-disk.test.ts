@@ -73,13 +73,15 @@ it('when the disk is full the files end whole and say why, and the host loses no
 				if (packet.key) await new Promise((resolve) => setTimeout(resolve, 20));
 			}
 	};
-	await sendAll(material.packets, 3);
+	// An engine is never far ahead of the clock.
+	const sixSeconds = material.packets.filter(({ timeUs }) => timeUs < 6e6);
+	await sendAll(sixSeconds, 3);
 	const failed = () =>
 		broadcast.recording!.phase === 'failed' && broadcast.tracks.statuses.every(({ phase }) => phase === 'failed');
 	await until('all to be full', failed);
 	for (const { fault } of [broadcast.recording!, ...broadcast.tracks.statuses]) expect(fault?.code).toBe('diskFull');
 
-	const sent = material.packets.filter(({ kind }) => kind === 'video').length * 3;
+	const sent = sixSeconds.filter(({ kind }) => kind === 'video').length * 3;
 	await until('all pictures', () => host.desk('ridge').state.pictures >= sent);
 	expect(broadcast.publishers[0]!.status).toMatchObject({ phase: 'live', lostFrames: 0 });
 	await endWithDesk(broadcast);

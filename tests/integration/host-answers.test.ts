@@ -73,6 +73,6 @@ it('the token goes to this host and to no other', async () => {
 		expect(request.headers.authorization).toBe(`Bearer ${TOKEN}`);
 		response.writeHead(302, { Location: `${url}/elsewhere` }).end();
 	};
-	await expect(new JsonAccount(url, TOKEN, reach).audience()).rejects.toThrow('does not answer');
+	await expect(new JsonAccount(url, TOKEN, reach).audience()).rejects.toThrow('something else (302)');
 	expect(asked).toBe(1);
 });

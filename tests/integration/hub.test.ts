@@ -370,10 +370,10 @@ describe('a broadcast', () => {
 	});
 
 	it('gets its own packets when it begins while the one before is still ending', async () => {
-		const { page, client } = await engine();
+		const { page, lease } = await engine();
 		await page.applied(page.do({ type: 'startBroadcast', broadcastId: 'former' }));
 		await until('the former', async () => (await running.app.health()).broadcasts.length === 1);
-		const first = uplink(client, 'former');
+		const first = uplink(lease, 'former');
 		await begin(first);
 		const playing = play(material, (packet) => first.send(encodeUplink(packet)), 2);
 		const desk = host.desk('ridge');
@@ -384,7 +384,7 @@ describe('a broadcast', () => {
 		await page.applied(page.do({ type: 'startBroadcast', broadcastId: 'latter' }));
 		const { keeper } = await running.app.events.owner(event);
 		expect(keeper.broadcast!.id).toBe('former');
-		const second = uplink(client, 'latter');
+		const second = uplink(lease, 'latter');
 		await begin(second);
 		const pictures = play(material, (packet) => second.send(encodeUplink(packet)), 2);
 		await until('the latter', () => keeper.broadcast?.id === 'latter');
@@ -399,14 +399,14 @@ describe('a broadcast', () => {
 	});
 
 	it('is not recorded when that was switched off, ends by itself, and says what the disk has room for', async () => {
-		const { page, client } = await engine();
+		const { page, lease } = await engine();
 		const folder = path.join(temporary.folder, 'recordings', event);
 		const files = await recordedIn(folder);
 		const delivery = { ...plainDelivery(), records: false };
 		await page.applied(page.do({ type: 'setDelivery', delivery }));
 		await page.applied(page.do({ type: 'startBroadcast', broadcastId: 'trial-3' }));
 		await until('the broadcast', async () => (await running.app.health()).broadcasts.length === 1);
-		const socket = uplink(client, 'unrecorded');
+		const socket = uplink(lease, 'unrecorded');
 		await begin(socket);
 		const playing = play(material, (packet) => socket.send(encodeUplink(packet)), 2);
 		const desk = host.desk('ridge');
@@ -423,11 +423,11 @@ describe('a broadcast', () => {
 	});
 
 	it('has it in its log when a host cannot follow and the picture takes less of the line', async () => {
-		const { page, client } = await engine();
+		const { page, lease } = await engine();
 		const from = Date.now();
 		await page.applied(page.do({ type: 'startBroadcast', broadcastId: 'trial-4' }));
 		await until('the broadcast', async () => (await running.app.health()).broadcasts.length === 1);
-		const socket = uplink(client, 'narrow');
+		const socket = uplink(lease, 'narrow');
 		await begin(socket);
 		const desk = host.desk('ridge');
 		await until('live', () => page.status?.destinations.some(({ phase }) => phase === 'live'));
@@ -452,13 +452,13 @@ describe('a broadcast', () => {
 	});
 
 	it('takes packets from the page that is the engine and from no other, and closes on rubbish', async () => {
-		const { client, page } = await engine();
+		const { page, lease } = await engine();
 		const closeOf = (socket: WebSocket) =>
 			new Promise<string>((resolve) => socket.on('close', (_, reason) => resolve(String(reason))));
 		expect(await closeOf(uplink('somebody-else', 'x'))).toBe('Another page makes the program');
 		await page.applied(page.do({ type: 'startBroadcast', broadcastId: 'trial-2' }));
 		await until('the broadcast', async () => (await running.app.health()).broadcasts.length === 1);
-		const socket = uplink(client, 'three');
+		const socket = uplink(lease, 'three');
 		await until('the uplink', () => socket.readyState === WebSocket.OPEN);
 		socket.send(Buffer.from('this is no packet of ours'));
 		expect(await closeOf(socket)).toBe('Not an uplink packet');

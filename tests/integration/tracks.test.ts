@@ -117,11 +117,11 @@ it('what is missing is silence, so that what follows stays in time', async () =>
 	for (const i of [1000, 3 * RATE]) expect(samples[i]).toBeCloseTo(valueAt(i), 5);
 });
 
-it('a packet whose time is beyond all sense is left out', async () => {
+it('a packet whose time is beyond all sense, or that is of no track, is left out', async () => {
 	begin([SOURCE, CHANNEL]);
 	engine('one', 0, 1);
 	const data = toPcm24([new Float32Array(100).fill(0.5)], 0, 100);
-	broadcast.receive({ kind: 'pcm', rendition: FIRST_TRACK + 1, timeUs: 9e14, data });
+	expect(() => broadcast.receive({ kind: 'pcm', rendition: FIRST_TRACK + 1, timeUs: 9e14, data })).toThrow('from now');
 	broadcast.receive({ kind: 'pcm', rendition: FIRST_TRACK + 77, timeUs: 2e6, data });
 	await endWithDesk(broadcast);
 	expect((await samplesOf(fileOf('mic.wav'))).length / RATE).toBeLessThan(2);

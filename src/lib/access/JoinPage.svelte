@@ -5,8 +5,8 @@
 	import { askServer } from '../ui/ask.ts';
 	import Warning from '../ui/Warning.svelte';
 	import { access as words, roleNames } from '../words/index.ts';
+	import AccountFields from './AccountFields.svelte';
 	import AskForm from './AskForm.svelte';
-	import Field from './Field.svelte';
 	import Frame from './Frame.svelte';
 	import { enter } from './go.ts';
 
@@ -18,9 +18,7 @@
 	let secret = '';
 	let invited = $state<Invited | null>(null);
 	let problem = $state('');
-	let name = $state('');
-	let login = $state('');
-	let password = $state('');
+	let account = $state({ name: '', login: '', password: '' });
 
 	onMount(async () => {
 		secret = location.hash.slice(1);
@@ -28,7 +26,7 @@
 		if ('problem' in result) problem = result.problem;
 		else {
 			invited = result.answer;
-			name = invited.name;
+			account.name = invited.name;
 		}
 	});
 	const role = $derived(invited && (invited.role ?? Object.values(invited.roleAt)[0]));
@@ -41,19 +39,11 @@
 		<AskForm
 			to="/api/access/join"
 			method="PUT"
-			body={() => ({ secret, name, login, password })}
+			body={() => ({ secret, ...account })}
 			submit={words.joinNow}
 			ondone={() => enter('/')}
 		>
-			<Field label={words.yourName} bind:value={name} autocomplete="name" />
-			<Field label={words.login} bind:value={login} autocomplete="username" />
-			<Field
-				label={words.newPassword}
-				hint={words.passwordHint}
-				bind:value={password}
-				type="password"
-				autocomplete="new-password"
-			/>
+			<AccountFields bind:account />
 		</AskForm>
 	{:else if problem}
 		<Warning urgent>{problem}</Warning>

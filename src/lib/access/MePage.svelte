@@ -13,6 +13,7 @@
 	import AskForm from './AskForm.svelte';
 	import Field from './Field.svelte';
 	import { enter } from './go.ts';
+	import NewPassword from './NewPassword.svelte';
 	import { addPasskey, canHavePasskeys } from './passkey.ts';
 	import type { PasskeyShown, SessionShown } from './people.ts';
 	import { invalidateAll } from '$app/navigation';
@@ -145,13 +146,7 @@
 					{#if account.hasPassword}
 						<Field label={words.formerPassword} bind:value={former} type="password" autocomplete="current-password" />
 					{/if}
-					<Field
-						label={words.newPassword}
-						hint={words.passwordHint}
-						bind:value={password}
-						type="password"
-						autocomplete="new-password"
-					/>
+					<NewPassword bind:value={password} />
 				</AskForm>
 			</Fold>
 		</Card>

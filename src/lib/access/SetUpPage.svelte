@@ -2,6 +2,7 @@
 	/** Makes the owner's account, once. */
 	import Button from '../ui/Button.svelte';
 	import { access as words } from '../words/index.ts';
+	import AccountFields from './AccountFields.svelte';
 	import AskForm from './AskForm.svelte';
 	import Field from './Field.svelte';
 	import Frame from './Frame.svelte';
@@ -10,9 +11,7 @@
 	let { isOpen }: { isOpen: boolean } = $props();
 
 	let code = $state('');
-	let name = $state('');
-	let login = $state('');
-	let password = $state('');
+	let account = $state({ name: '', login: '', password: '' });
 </script>
 
 <Frame title={words.setUp}>
@@ -20,20 +19,12 @@
 		<p class="text-gray-600">{words.setUpHint}</p>
 		<AskForm
 			to="/api/access/set-up"
-			body={() => ({ code, name, login, password })}
+			body={() => ({ code, ...account })}
 			submit={words.makeOwner}
 			ondone={() => enter('/me')}
 		>
 			<Field label={words.setUpCode} bind:value={code} autocomplete="off" class="uppercase" />
-			<Field label={words.yourName} bind:value={name} autocomplete="name" />
-			<Field label={words.login} bind:value={login} autocomplete="username" />
-			<Field
-				label={words.newPassword}
-				hint={words.passwordHint}
-				bind:value={password}
-				type="password"
-				autocomplete="new-password"
-			/>
+			<AccountFields bind:account />
 		</AskForm>
 	{:else}
 		<p>{words.setUpDone}</p>

@@ -1,10 +1,10 @@
 <script lang="ts">
 	/** An event before its evening: sources as they look now, clips, and the order of what happens. */
-	import EventDoors from '../access/EventDoors.svelte';
 	import { format } from 'date-fns';
 	import { onMount, untrack } from 'svelte';
 	import { isClip } from '../../core/show/clips/source.ts';
 	import { kindOf } from '../../core/show/sources/source.ts';
+	import EventDoors from '../access/EventDoors.svelte';
 	import { provideDesk } from '../desk/context.ts';
 	import { DeskSession } from '../desk/desk-session.svelte.ts';
 	import LookFields from '../desk/overlays/LookFields.svelte';

@@ -3,8 +3,6 @@
  * Nothing else on a page holds show state.
  */
 import ReconnectingWebSocket from 'partysocket/ws';
-import { COMMAND_RULES } from '../../core/access/policy.ts';
-import type { AnyRole } from '../../core/access/roles.ts';
 import type { RefusalMessage } from '../../core/refusal.ts';
 import {
 	MOST_COMMAND_BYTES,
@@ -58,7 +56,6 @@ export class LiveShow {
 	/** This page's name at the event, which the server gives it; the same after a broken connection. */
 	#client = $state<string | null>(null);
 	/** What whoever sits here may do. */
-	#role = $state<AnyRole | null>(null);
 	#lease = $state<string | null>(null);
 	/** Told at once of whatever has changed, before anything is drawn. */
 	onChange: () => void = () => {};
@@ -117,15 +114,6 @@ export class LiveShow {
 	/** What this page shows when it sends the program; null while it does not make it. */
 	get lease(): string | null {
 		return this.#lease;
-	}
-
-	/** True for a command that whoever sits here may send. */
-	may(type: SingleCommand['type']): boolean {
-		return this.#role !== null && COMMAND_RULES[type].includes(this.#role);
-	}
-
-	get role(): AnyRole | null {
-		return this.#role;
 	}
 
 	/** What the engine of another page hears. */
@@ -197,7 +185,6 @@ export class LiveShow {
 			case 'welcome':
 				this.clockOffsetMs = message.status.now - Date.now();
 				this.#client = message.client;
-				this.#role = message.role;
 				this.#lease = message.lease;
 				this.#confirmed = message.state;
 				this.#status = message.status;

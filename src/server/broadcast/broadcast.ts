@@ -82,7 +82,7 @@ export class Broadcast {
 	#holding: Holding | null = null;
 	/** Sounds that came before the key frame that they belong behind: pictures take longer to be encoded. */
 	#early: MediaPacket[] = [];
-	/** When the engine's clock was put on the line, and where. */
+	/** Where the engine's clock began on the line, by a clock that nobody sets. */
 	#anchored = { atMs: 0, onLineUs: 0 };
 	#session = '';
 	#down: (message: Downlink) => void = () => {};
@@ -170,7 +170,7 @@ export class Broadcast {
 	/** @throws {ProtocolError} for a time that no engine can be at */
 	receive(packet: UplinkPacket): void {
 		const now = Date.now();
-		if ('timeUs' in packet) this.#needPossible(packet.timeUs, now);
+		if ('timeUs' in packet) this.#needPossible(packet.timeUs);
 		this.#lastPacketAt = now;
 		if (packet.kind === 'end') return this.#engineDone?.();
 		if (packet.kind === 'pcm') return this.tracks.receive(packet, this.#timeline);
@@ -184,13 +184,15 @@ export class Broadcast {
 	}
 
 	/** What lies far ahead would wait, or be filled up to, without an end. */
-	#needPossible(timeUs: number, now: number): void {
+	#needPossible(timeUs: number): void {
 		const placed = this.#timeline.onLine(timeUs);
 		if (placed === null) return;
 		const { atMs, onLineUs } = this.#anchored;
-		const aheadUs = placed - onLineUs - (now - atMs) * 1000;
-		if (aheadUs > MOST_AHEAD_US || aheadUs < -MOST_BEHIND_US)
-			throw new ProtocolError(`The uplink’s time is ${Math.round(aheadUs / 1e6)} s from now`);
+		const aheadUs = placed - onLineUs - (performance.now() - atMs) * 1000;
+		if (aheadUs <= MOST_AHEAD_US && aheadUs >= -MOST_BEHIND_US) return;
+		// Should it be right after all, its next connection begins anew.
+		this.#session = '';
+		throw new ProtocolError(`The uplink’s time is ${Math.round(aheadUs / 1e6)} s from now`);
 	}
 
 	#keepLoop({ rendition, key, data }: HoldPacket): void {
@@ -210,7 +212,7 @@ export class Broadcast {
 			const onLineUs = this.#holding ? lineOf(this.#holding, now) : (now - this.#firstPacketAt) * 1000;
 			this.#release(now);
 			this.#timeline.anchor(packet.timeUs, onLineUs, 1e6 / fps);
-			this.#anchored = { atMs: now, onLineUs: this.#timeline.onLine(packet.timeUs)! };
+			this.#anchored = { atMs: performance.now(), onLineUs: this.#timeline.onLine(packet.timeUs)! };
 			this.#place(packet, now);
 			for (const sound of this.#early.splice(0)) this.#place(sound, now);
 			return;

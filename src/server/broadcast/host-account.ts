@@ -181,18 +181,16 @@ function request(url: URL, token: string, reach: Reach, method: string, body: un
 			(response) => {
 				const parts: Buffer[] = [];
 				let bytes = 0;
+				const status = response.statusCode ?? 0;
+				const tell = (text: string) => resolve({ status, isOk: status >= 200 && status < 300, text });
 				response.on('data', (part: Buffer) => {
 					bytes += part.length;
-					if (bytes > MOST_ANSWER_BYTES) asked.destroy();
-					else parts.push(part);
+					if (bytes <= MOST_ANSWER_BYTES) return void parts.push(part);
+					tell('');
+					asked.destroy();
 				});
 				response.on('error', unanswered);
-				response.on('close', () => {
-					const status = response.statusCode ?? 0;
-					const isWhole = response.complete && bytes <= MOST_ANSWER_BYTES;
-					const text = isWhole ? Buffer.concat(parts).toString('utf8') : '';
-					resolve({ status, isOk: status >= 200 && status < 300, text });
-				});
+				response.on('end', () => tell(Buffer.concat(parts).toString('utf8')));
 			},
 		);
 		asked.on('error', unanswered);

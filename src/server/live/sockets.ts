@@ -1,5 +1,5 @@
 /** The two WebSockets: `/live/EVENT` for pages, `/uplink/EVENT` for the engine's packets. */
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import type { IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
 import * as v from 'valibot';
@@ -234,7 +234,7 @@ export class Sockets {
  * broken connection, and stays the engine if it was; and nobody else can have it.
  */
 function pageIdOf({ session }: Admitted, secret: string): string {
-	const known = `${session?.id ?? 'machine'} ${secret.slice(0, 100)}`;
+	const known = `${session?.id ?? 'machine'} ${secret === '' ? randomUUID() : secret.slice(0, 100)}`;
 	return createHash('sha256').update(known).digest('base64url').slice(0, 22);
 }
 

@@ -1,7 +1,7 @@
 /** The sentences for refusals: what happened, to which thing, what to do. */
-import { roleList } from './roles.ts';
 import type { AddressProblem } from '../../../core/delivery/address.ts';
 import type { RefusalCode, RefusalMessage, Refusals, Thing } from '../../../core/refusal.ts';
+import { roleList } from './roles.ts';
 
 const THINGS: Record<Thing, string> = {
 	source: 'source',
