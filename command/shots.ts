@@ -22,7 +22,7 @@ async function shot(page: Page, name: string): Promise<void> {
 async function composed(pages: readonly Page[], name: string): Promise<void> {
 	const pictures = await Promise.all(pages.map((page) => page.screenshot()));
 	const images = pictures.map((png) => `<img src="data:image/png;base64,${png.toString('base64')}">`);
-	const sheet = await browser.newPage({ viewport: SIZE });
+	const sheet = await browser.newPage({ viewport: { ...SIZE, height: 1280 } });
 	await sheet.setContent(
 		`<style>body { margin: 0; display: grid; grid-template-columns: 1fr 1fr } img { display: block }</style>${images.join('')}`,
 	);
@@ -34,7 +34,7 @@ async function composed(pages: readonly Page[], name: string): Promise<void> {
 async function doors(): Promise<void> {
 	const reached = await startDemo(undefined, { BIVVO_ORIGIN: 'https://bivvo.example.org' });
 	const url = reached.url.replace('127.0.0.1', 'localhost');
-	const small = { viewport: { width: SIZE.width / 2, height: SIZE.height / 2 } };
+	const small = { viewport: { width: SIZE.width / 2, height: 640 } };
 	try {
 		const setUp = await browser.newPage(small);
 		await setUp.goto(url);
@@ -56,9 +56,9 @@ async function doors(): Promise<void> {
 		await owner.getByRole('heading', { name: 'Tablet at the sound desk' }).waitFor();
 		await owner.getByLabel('Name', { exact: true }).fill('Sam Fell');
 		await owner.getByRole('button', { name: 'Make the invitation' }).click();
-		await owner.getByRole('button', { name: 'Pair a device' }).click();
 		await owner.getByRole('button', { name: 'Show a code' }).click();
 		await owner.locator('[data-code]').waitFor();
+		await owner.evaluate(() => window.scrollTo(0, 0));
 		await shot(owner, 'people');
 		const signIn = await browser.newPage(small);
 		await signIn.goto(`${url}/sign-in`);

@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** A form whose answer comes from the server, with its problem below it. */
-	import type { Snippet } from 'svelte';
+	import { onMount, type Snippet } from 'svelte';
 	import { askServer } from '../ui/ask.ts';
 	import Button from '../ui/Button.svelte';
 	import Warning from '../ui/Warning.svelte';
@@ -19,7 +19,9 @@
 	let { to, method = 'POST', body, submit, ondone, onrefused, children }: Props = $props();
 
 	let problem = $state('');
-	let isBusy = $state(false);
+	/** Until the page is awake a press would be the browser's own, which leads nowhere. */
+	let isBusy = $state(true);
+	onMount(() => void (isBusy = false));
 	async function send(event: SubmitEvent) {
 		event.preventDefault();
 		isBusy = true;

@@ -162,6 +162,11 @@
 					</li>
 				{/each}
 			</ul>
+			<Card class="mt-3 gap-4 p-5">
+				<Fold title={words.pairDevice}>
+					<PairDevice {events} onpaired={() => void invalidateAll()} />
+				</Fold>
+			</Card>
 		</section>
 	</div>
 	<div class="grid content-start gap-4">
@@ -194,11 +199,6 @@
 				>{words.reachesLocal}</Checkbox
 			>
 			<p class="text-sm text-gray-600">{words.reachesLocalHint}</p>
-		</Card>
-		<Card class="gap-4 p-5">
-			<Fold title={words.pairDevice}>
-				<PairDevice {events} onpaired={() => void invalidateAll()} />
-			</Fold>
 		</Card>
 	</div>
 </main>
