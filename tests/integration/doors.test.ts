@@ -19,7 +19,7 @@ let signedIn: Visitor;
 
 beforeAll(async () => {
 	folder = await testFolder();
-	site = await openSite(inject('databaseUrl'), folder.folder, { BIVVO_ORIGIN: 'http://bivvo.test:5310' });
+	site = await openSite(inject('databaseUrl'), folder.folder, { BIVVO_ORIGIN: 'https://bivvo.test:5310' });
 	const picture = { width: 1280, height: 720, fps: 30 } as const;
 	eventId = await createEvent(site.app, 'Lantern Night', '', picture);
 	other = await createEvent(site.app, 'Wool Market', '', picture);

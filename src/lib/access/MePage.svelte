@@ -9,7 +9,7 @@
 	import Button from '../ui/Button.svelte';
 	import Fold from '../ui/Fold.svelte';
 	import Warning from '../ui/Warning.svelte';
-	import { access as words, roleNames } from '../words/index.ts';
+	import { access as words, agentWords, roleNames } from '../words/index.ts';
 	import AskForm from './AskForm.svelte';
 	import Field from './Field.svelte';
 	import { enter } from './go.ts';
@@ -156,7 +156,7 @@
 				{#each sessions as session (session.id)}
 					<li class="flex items-center gap-3">
 						<span class="min-w-0 flex-1 text-sm break-words">
-							{session.agent}, {session.address},
+							{agentWords(session.agent)}, {session.address},
 							{session.isThis
 								? words.thisSession
 								: words.seen(formatDistanceToNow(session.seenAt, { addSuffix: true }))}

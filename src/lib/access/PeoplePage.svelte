@@ -112,6 +112,7 @@
 							</div>
 							{#if person.role}
 								<ChoiceField
+									class="w-auto"
 									label={`${words.role}: ${person.name}`}
 									value={person.role}
 									choices={roles}

@@ -37,6 +37,7 @@ export const {
 	deliveryReason,
 	deliveryWarning,
 	addressWords,
+	agentWords,
 	auditWords,
 	roleHints,
 	roleList,

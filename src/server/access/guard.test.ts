@@ -29,7 +29,7 @@ describe('the guard', () => {
 
 	it('answers to its own names only, so that a name which leads here by a trick opens nothing', () => {
 		const at = (host: string | undefined, localAddress = '127.0.0.1') =>
-			statusOf(knock({ headers: { host }, localAddress }));
+			statusOf(knock({ headers: { host }, localAddress, isTls: true }));
 		for (const host of ['127.0.0.1:5310', 'localhost:5310', 'LOCALHOST:5310', 'vestry:5310', 'vestry.local:5310'])
 			expect(at(host), host).toBe(200);
 		expect(at('[::1]:5310', '::1')).toBe(200);
@@ -43,12 +43,21 @@ describe('the guard', () => {
 		expect(statusOf({ ...twice, rawHeaders: [...twice.rawHeaders, 'Host', 'evil.example'] })).toBe(400);
 	});
 
+	it('shows pages that would not be secure to nobody, for they could use no camera and no password safely', () => {
+		const at = (host: string, isTls: boolean) =>
+			statusOf(knock({ headers: { host }, localAddress: '192.168.3.4', isTls }));
+		expect(at('192.168.3.4:5310', false)).toBe(403);
+		expect(at('vestry:5310', false)).toBe(403);
+		expect(at('192.168.3.4:5310', true)).toBe(200);
+		expect(statusOf(knock({ headers: { host: 'localhost:5310' } }))).toBe(200);
+	});
+
 	it('answers to the origins that are set', () => {
 		const guard = guardOf({ origins: ['https://bivvo.example.org'] });
 		expect(guard.check(knock({ headers: { host: 'bivvo.example.org' } }))).toMatchObject({
 			origin: 'https://bivvo.example.org',
 		});
-		for (const text of ['bivvo.example.org', 'ftp://x', 'https://x/y', ''])
+		for (const text of ['bivvo.example.org', 'ftp://x', 'https://x/y', 'http://bivvo.example.org', ''])
 			expect(() => guardOf({ origins: [text] }), text).toThrow(/BIVVO_ORIGIN/);
 	});
 

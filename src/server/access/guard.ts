@@ -97,6 +97,12 @@ export class Guard {
 				message:
 					'This name does not belong to this server. Open it by the address it prints when it starts, or name its address in BIVVO_ORIGIN.',
 			};
+		// A browser takes these for secure without TLS, and no others (W3C Secure Contexts, section 3.1).
+		if (origin.startsWith('http:') && !LOOPBACK_NAMES.includes(new URL(origin).hostname))
+			return {
+				status: 403,
+				message: 'Open this by https: passwords, cameras and microphones are for secure pages only.',
+			};
 		return turnedAsForeign(knock, origin) ?? turnedForItsBody(knock, path) ?? this.#known(knock, origin, path);
 	}
 
@@ -223,6 +229,8 @@ function readOrigin(text: string): URL {
 	const url = URL.canParse(text) ? new URL(text) : null;
 	const isPlain = url && ['http:', 'https:'].includes(url.protocol) && url.origin === text.replace(/\/$/, '');
 	if (!isPlain) throw new Error(`BIVVO_ORIGIN holds “${text}”, which is no origin such as https://bivvo.example.org.`);
+	if (url.protocol === 'http:' && !LOOPBACK_NAMES.includes(url.hostname))
+		throw new Error(`BIVVO_ORIGIN holds “${text}”: pages that others open need https.`);
 	return url;
 }
 

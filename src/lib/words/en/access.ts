@@ -1,4 +1,5 @@
 /** Signing in, people, devices and links. */
+import Bowser from 'bowser';
 import type { AuditCode } from '../../../core/access/audit.ts';
 import type { Value } from '../value.ts';
 
@@ -118,8 +119,14 @@ export const access = {
 
 type Said = Record<string, string>;
 
+/** A browser by what it says of itself, as people call it. */
+export function agentWords(agent: string): string {
+	const { browser, os } = Bowser.parse(agent || 'unknown');
+	return browser.name ? [browser.name, os.name].filter(Boolean).join(' on ') : 'a browser';
+}
+
 const AUDIT: Record<AuditCode, (about: Said) => string> = {
-	ownerMade: ({ name }) => `${name} became the owner`,
+	ownerMade: () => 'became the owner',
 	signedIn: ({ by }) => (by === 'passkey' ? 'signed in with a passkey' : 'signed in'),
 	signInFailed: ({ login }) => `somebody could not sign in as “${login}”`,
 	signedOut: () => 'signed out',
@@ -132,7 +139,7 @@ const AUDIT: Record<AuditCode, (about: Said) => string> = {
 	roleChanged: ({ name, role }) => `made ${name} ${role || 'somebody of some events'}`,
 	personRemoved: ({ name }) => `took the account of ${name} away`,
 	personRestored: ({ name }) => `gave ${name} the account back`,
-	sessionEnded: ({ agent }) => `signed out a browser (${agent})`,
+	sessionEnded: ({ agent }) => `signed out ${agentWords(agent ?? '')}`,
 	devicePaired: () => 'was paired',
 	deviceRevoked: ({ name }) => `took away the device ${name}`,
 	linkMade: ({ name }) => `made a link for ${name}`,

@@ -1,5 +1,5 @@
 /** English. */
-export { access, auditWords } from './access.ts';
+export { access, agentWords, auditWords } from './access.ts';
 export { roleHints, roleList, roleNames } from './roles.ts';
 export { actions } from './actions.ts';
 export { clips } from './clips.ts';

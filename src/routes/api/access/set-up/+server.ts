@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import { nameSchema } from '$core/show/basics.ts';
 import { answering, bodyOf } from '../../../answer.ts';
-import { note, withCookie } from '../acting.ts';
+import { withCookie } from '../acting.ts';
 import { codeSchema, loginSchema, passwordSchema } from '../fields.ts';
 import type { RequestHandler } from './$types';
 
@@ -13,6 +13,6 @@ export const POST: RequestHandler = answering(async ({ request, locals }) => {
 	await access.limit('setUp', locals.admitted.address);
 	const { code, name, login, password } = await bodyOf(request, formSchema);
 	const owner = await access.makeOwner(code, name, login, password);
-	note(locals, 'ownerMade', { name });
+	access.audit.add('ownerMade', { kind: 'person', id: owner.id, name }, locals.admitted.address, {});
 	return withCookie({ ok: true }, await access.signIn('person', owner.id, locals.admitted));
 });
