@@ -1,6 +1,7 @@
 /** Ports and folders, from the environment. Two copies run side by side when these differ. */
 import {
 	accessSync,
+	chmodSync,
 	constants,
 	existsSync,
 	mkdirSync,
@@ -9,6 +10,7 @@ import {
 	renameSync,
 	rmSync,
 	statfsSync,
+	statSync,
 	writeFileSync,
 } from 'node:fs';
 import net from 'node:net';
@@ -88,11 +90,21 @@ export function needFolder(folder) {
 	}
 	if (readdirSync(folder).length === 0)
 		writeFileSync(path.join(folder, MARKER), 'This folder holds the data of Bivvo.\n');
+	closeToOthers(folder);
 	const { bavail, bsize } = statfsSync(folder);
 	if (bavail * bsize < LEAST_FREE_BYTES)
 		throw new Problem(
 			`Only ${Math.round((bavail * bsize) / 1e6)} MB are free at ${folder}. Make room, or choose another folder with BIVVO_DATA=…`,
 		);
+}
+
+/**
+ * Keys and recordings are in it: other users see nothing there. A folder of something else is left as it is.
+ * @param {string} folder
+ */
+function closeToOthers(folder) {
+	const { uid, mode } = statSync(folder);
+	if (existsSync(path.join(folder, MARKER)) && uid === process.getuid?.()) chmodSync(folder, mode & 0o710);
 }
 
 /**

@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { existsSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, mkdtempSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import net, { type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -41,6 +41,14 @@ describe('the data folder', () => {
 			const aside = putAside(data)!;
 			expect(readdirSync(aside).sort()).toEqual(['bivvo-data', 'evening']);
 			expect(existsSync(data)).toBe(false);
+		}));
+
+	it('is closed to other users, also one that was made before', () =>
+		inFolder((data) => {
+			needFolder(data);
+			chmodSync(data, 0o755);
+			needFolder(data);
+			expect(statSync(data).mode & 0o777).toBe(0o710);
 		}));
 
 	it('of something else is left alone', () =>
