@@ -101,6 +101,8 @@ describe('the guard', () => {
 			),
 		).toBe(413);
 		expect(body('/api/events/x/files', 'image/svg+xml', 20e6)).toBe(200);
+		expect(body('/api/events/x/files', 'video/webm')).toBe(200);
+		expect(body('/api/events/x/files', 'text/html')).toBe(415);
 		expect(body('/api/events/x/files', 'image/png', 40e6)).toBe(413);
 		expect(body('/api/events/x/files', 'application/json')).toBe(415);
 		expect(body('/api/media/upload/abc', 'application/offset+octet-stream', 9e9)).toBe(200);
