@@ -57,7 +57,11 @@ const MOST_PICTURE_BYTES = 32e6;
 
 /** Routes whose body is a file, with its types; the body of every other is JSON. */
 const FILE_BODIES: readonly { path: RegExp; types: RegExp; most: number }[] = [
-	{ path: /^\/api\/events\/[^/]+\/files$/, types: /^(image\/|video\/webm$|application\/octet-stream$)/, most: MOST_PICTURE_BYTES },
+	{
+		path: /^\/api\/events\/[^/]+\/files$/,
+		types: /^(image\/|video\/webm$|application\/octet-stream$)/,
+		most: MOST_PICTURE_BYTES,
+	},
 	{ path: /^\/api\/media\/[^/]+\/(poster|strip)$/, types: /^image\/jpeg$/, most: MOST_PICTURE_BYTES },
 	// These are written to a file as they come, up to limits of their own.
 	{ path: /^\/api\/media\/upload(\/.*)?$/, types: /^application\/offset\+octet-stream$/, most: Infinity },
