@@ -6,7 +6,7 @@ import net from 'node:net';
 import fc from 'fast-check';
 import { WebSocket } from 'ws';
 import { encodeUplink } from '../../src/core/delivery/uplink.ts';
-import { Page } from './app.ts';
+import { Page, until } from './app.ts';
 
 export interface FuzzTarget {
 	/** Of the server, and of a host that takes RTMP. */
@@ -136,6 +136,16 @@ function rawBytes(port: number, what: Uint8Array | string, isReset = false): Pro
 	});
 }
 
+/** A page that is let in, which a server that has just been asked too often does a little later. */
+async function openedPage(port: number, eventId: string, headers: object): Promise<Page> {
+	for (;;) {
+		const page = new Page(port, eventId, headers);
+		await until('an answer', () => page.closed ?? page.messages.length > 0);
+		if (!page.closed) return page;
+		await new Promise((resolve) => setTimeout(resolve, 500));
+	}
+}
+
 /**
  * Sends so many inputs of one kind.
  * @param seed the same one sends the same inputs
@@ -160,10 +170,7 @@ export async function fuzz(kind: Kind, target: FuzzTarget, runs: number, seed: n
 		case 'page': {
 			let page: Page | null = null;
 			for (const text of sampled(message)) {
-				if (!page || page.closed) {
-					page = new Page(port, eventId, headers);
-					await new Promise((resolve) => page!.socket.once('open', resolve).once('close', resolve));
-				}
+				if (!page || page.closed) page = await openedPage(port, eventId, headers);
 				page.socket.send(text);
 				await new Promise((resolve) => setTimeout(resolve, 2));
 			}
@@ -171,8 +178,7 @@ export async function fuzz(kind: Kind, target: FuzzTarget, runs: number, seed: n
 			return;
 		}
 		case 'uplink': {
-			const page = new Page(port, eventId, headers);
-			await page.welcome();
+			const page = await openedPage(port, eventId, headers);
 			page.send({ type: 'wantEngine', takeOver: true });
 			const lease = await page.lease();
 			let socket: WebSocket | null = null;
