@@ -1,7 +1,6 @@
 import { json, redirect } from '@sveltejs/kit';
 import type { Handle, HandleServerError, RequestEvent, ServerInit } from '@sveltejs/kit';
-import { mayUse, ROUTE_RULES, whoMay, type Method } from '$core/access/policy.ts';
-import { roleAnywhere, roleOf } from '$core/access/roles.ts';
+import { mayUse, roleFor, ROUTE_RULES, whoMay, type Method } from '$core/access/policy.ts';
 import { refusalWords } from '$lib/words/index.ts';
 import { ADMITTED_HEADER } from '$server/access/access.ts';
 import { openBivvo } from '$server/app.ts';
@@ -28,7 +27,7 @@ function turnedByRole({ route, params, request, url, locals, isDataRequest }: Re
 	if (route.id === null) return null;
 	const { actor } = locals.admitted;
 	const eventId = route.id.includes('/events/[id]') ? params.id! : null;
-	const role = actor && (eventId === null ? roleAnywhere(actor) : roleOf(actor, eventId));
+	const role = actor && roleFor(actor, route.id, request.method, eventId);
 	if (mayUse(role, route.id, request.method)) return null;
 	const rule = ROUTE_RULES[route.id]?.[request.method as Method];
 	const who = rule === undefined || rule === 'anybody' ? [] : whoMay(rule);

@@ -4,5 +4,5 @@ import type { LayoutServerLoad } from './$types';
 /** Who looks at the page. */
 export const load: LayoutServerLoad = ({ locals: { admitted } }) => {
 	const { actor } = admitted;
-	return { me: actor && { name: actor.name, kind: actor.kind, role: roleAnywhere(actor) } };
+	return { me: actor && { name: actor.name, kind: actor.kind, role: roleAnywhere(actor), roleOfAll: actor.role } };
 };

@@ -8,6 +8,8 @@
 	let { data, form }: PageProps = $props();
 
 	const role = $derived(data.me?.role ?? null);
+	/** Events are made by who may do so for the whole organisation. */
+	const mayMake = $derived(mayUse(data.me?.roleOfAll ?? null, '/', 'POST'));
 	const links = $derived(
 		(
 			[
@@ -32,5 +34,5 @@
 		</nav>
 	</header>
 	<EventList events={data.events} />
-	{#if mayUse(role, '/', 'POST')}<EventForm {form} />{/if}
+	{#if mayMake}<EventForm {form} />{/if}
 </main>

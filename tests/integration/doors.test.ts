@@ -209,6 +209,14 @@ describe('a link', () => {
 		expect((await use(third, anew.secret)).status).toBe(200);
 		await owner().send(`${path}/${anew.id}`, {}, 'DELETE');
 		expect((await third.ask(`/events/${eventId}/sheet`)).status).toBe(303);
+		// A guest is let in, and told nothing of the show.
+		const forGuests = (await owner().send(path, { ...order, role: 'guest' })).body as { secret: string };
+		const guest = new Visitor(site);
+		expect((await use(guest, forGuests.secret)).body).toEqual({ eventId, role: 'guest' });
+		const page = join(guest, eventId);
+		await until('the refusal', () => page.closed);
+		expect(page.messages).toEqual([]);
+		expect((await guest.ask(`/events/${eventId}/sheet`)).status).toBe(303);
 		const old = (await owner().send(path, { ...order, expiresAt: Date.now() - 1 })).body as { secret: string };
 		expect((await use(third, old.secret)).body.message).toContain('time of this link is over');
 	});

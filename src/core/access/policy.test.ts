@@ -3,7 +3,17 @@ import path from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { commandSchema, serverCommands, singleCommandSchema, type Command } from '../show/command.ts';
 import { pageMessageSchema } from '../show/messages.ts';
-import { COMMAND_RULES, forbiddenPart, mayMessage, mayUse, MESSAGE_RULES, METHODS, ROUTE_RULES } from './policy.ts';
+import {
+	COMMAND_RULES,
+	forbiddenPart,
+	mayMessage,
+	mayUse,
+	MESSAGE_RULES,
+	METHODS,
+	roleFor,
+	ROUTE_RULES,
+	SOCKET_RULES,
+} from './policy.ts';
 import { AT_THE_MACHINE, GUEST, roleOf, ROLES, type Actor, type AnyRole } from './roles.ts';
 
 const EVERYBODY: (AnyRole | null)[] = [...ROLES, GUEST, null];
@@ -56,6 +66,12 @@ describe('messages', () => {
 				expect(mayMessage(role, type), `${role} ${type}`).toBe(isAllowed);
 			}
 	});
+});
+
+it('sockets are for who may look, and the uplink for who may direct', () => {
+	const who = (rule: readonly AnyRole[]) => EVERYBODY.filter((role) => role !== null && rule.includes(role));
+	expect(who(SOCKET_RULES.live)).toEqual(['owner', 'director', 'sound', 'words', 'viewer']);
+	expect(who(SOCKET_RULES.uplink)).toEqual(['owner', 'director']);
 });
 
 describe('routes', () => {
@@ -124,5 +140,26 @@ describe('a role', () => {
 		expect(roleOf({ ...actor, role: null }, 'market')).toBeNull();
 		expect(roleOf({ ...actor, role: null }, 'constructor')).toBeNull();
 		expect(roleOf(AT_THE_MACHINE, 'market')).toBe('owner');
+	});
+
+	it('at an event opens what events share, and nothing of the organisation itself', () => {
+		const there: Actor = { ...actor, role: null, roleAt: { lantern: 'owner', market: 'viewer' } };
+		const may = (route: string, method: string, eventId: string | null = null) =>
+			mayUse(roleFor(there, route, method, eventId), route, method);
+		expect(may('/', 'GET')).toBe(true);
+		expect(may('/media', 'GET')).toBe(true);
+		expect(may('/events/[id]', 'GET', 'lantern')).toBe(true);
+		expect(may('/events/[id]', 'GET', 'market')).toBe(false);
+		expect(may('/events/[id]', 'GET', 'other')).toBe(false);
+		for (const [route, method] of [
+			['/', 'POST'],
+			['/people', 'GET'],
+			['/audit', 'GET'],
+			['/api/access/invitations', 'POST'],
+			['/api/access/settings', 'PUT'],
+			['/api/destinations/[destination]', 'DELETE'],
+		] as const)
+			expect(may(route, method), `${method} ${route}`).toBe(false);
+		expect(mayUse(roleFor(AT_THE_MACHINE, '/people', 'GET', null), '/people', 'GET')).toBe(true);
 	});
 });

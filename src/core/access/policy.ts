@@ -4,7 +4,7 @@
  */
 import { partsOf, type Command } from '../show/command.ts';
 import type { PageMessage } from '../show/messages.ts';
-import type { AnyRole } from './roles.ts';
+import { roleAnywhere, roleOf, type Actor, type AnyRole } from './roles.ts';
 
 /** Roles that may do something. */
 export type Rule = readonly AnyRole[];
@@ -121,6 +121,9 @@ export const MESSAGE_RULES: { readonly [T in PageMessage['type']]: Rule } = {
 	makePublic: DIRECTORS,
 };
 
+/** Sockets of an event: that of its pages, which tells all of the show, and that on which the program comes. */
+export const SOCKET_RULES = { live: LOOKERS, uplink: DIRECTORS } as const satisfies Record<string, Rule>;
+
 export const METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'HEAD', 'OPTIONS'] as const;
 export type Method = (typeof METHODS)[number];
 
@@ -204,6 +207,21 @@ export const ROUTE_RULES: Readonly<Record<string, Partial<Record<Method, RouteRu
 		OPTIONS: DIRECTORS,
 	},
 };
+
+/** What changes the organisation itself: a role at single events does not count there. */
+const OF_ORGANISATION: Readonly<Record<string, readonly Method[]>> = {
+	'/': ['POST'],
+	'/api/destinations/[destination]': ['DELETE'],
+};
+
+/**
+ * The role that counts for a route.
+ * @param eventId of a route of one event; null for every other
+ */
+export function roleFor(actor: Actor, route: string, method: string, eventId: string | null): AnyRole | null {
+	if (eventId !== null) return roleOf(actor, eventId);
+	return OF_ORGANISATION[route]?.includes(method as Method) ? actor.role : roleAnywhere(actor);
+}
 
 /** The first part of a command that a role may not do; null when it may do all of it. */
 export function forbiddenPart(role: AnyRole | null, command: Command): SingleType | null {

@@ -33,9 +33,15 @@ export function roleOf(actor: Actor, eventId: string | null): AnyRole | null {
 	return own ?? actor.role;
 }
 
-/** What an actor is in the organisation, or else at one of its events: whether there is anything to be seen at all. */
+/**
+ * What an actor is in the organisation, or else the most that it is at any event: for what events have in common, such
+ * as the media library. Whoever owns one event is no owner of the organisation.
+ */
 export function roleAnywhere({ role, roleAt }: Actor): AnyRole | null {
-	return role ?? Object.values(roleAt)[0] ?? null;
+	if (role !== null) return role;
+	const there = Object.values(roleAt);
+	const most = [...ROLES, GUEST].find((each) => there.includes(each)) ?? null;
+	return most === 'owner' ? 'director' : most;
 }
 
 /** The machine's own keyboard, while nobody else can reach it. */

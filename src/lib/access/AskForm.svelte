@@ -1,4 +1,4 @@
-<script lang="ts">
+<script lang="ts" generics="T">
 	/** A form whose answer comes from the server, with its problem below it. */
 	import { onMount, type Snippet } from 'svelte';
 	import { askServer } from '../ui/ask.ts';
@@ -11,7 +11,7 @@
 		/** What is sent. */
 		body: () => unknown;
 		submit: string;
-		ondone: (answer: never) => void | Promise<void>;
+		ondone: (answer: T) => void | Promise<void>;
 		/** Told the code of a refusal; true when the page deals with it, and no problem is shown. */
 		onrefused?: (code: string | undefined) => boolean;
 		children: Snippet;
@@ -25,10 +25,10 @@
 	async function send(event: SubmitEvent) {
 		event.preventDefault();
 		isBusy = true;
-		const result = await askServer(to, method, body());
+		const result = await askServer<T>(to, method, body());
 		if ('answer' in result) {
 			problem = '';
-			await ondone(result.answer as never);
+			await ondone(result.answer);
 		} else problem = onrefused?.(result.code) ? '' : result.problem;
 		isBusy = false;
 	}

@@ -4,6 +4,7 @@ import type { IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
 import * as v from 'valibot';
 import { WebSocketServer, type RawData, type WebSocket } from 'ws';
+import { SOCKET_RULES } from '../../core/access/policy.ts';
 import { roleOf, type AnyRole } from '../../core/access/roles.ts';
 import { ProtocolError } from '../../core/delivery/bytes.ts';
 import { decodeUplink, MAX_PACKET_BYTES, type UplinkPacket } from '../../core/delivery/uplink.ts';
@@ -87,7 +88,8 @@ export class Sockets {
 		if (!kind || !eventId) return refuseUpgrade(socket, 404, 'There is nothing to connect to.');
 		const role = admitted.actor && roleOf(admitted.actor, eventId);
 		if (!admitted.actor) return refuseUpgrade(socket, 401, 'Sign in first.');
-		if (!role) return refuseUpgrade(socket, 403, 'This event is not for you.');
+		const rule: readonly AnyRole[] = SOCKET_RULES[kind as keyof typeof SOCKET_RULES];
+		if (!role || !rule.includes(role)) return refuseUpgrade(socket, 403, 'This event is not for you.');
 		const sessionId = admitted.session?.id ?? 'machine';
 		const isFull =
 			(this.#open.get(sessionId)?.size ?? 0) >= MOST_OF_A_SESSION ||
