@@ -12,6 +12,9 @@ export const GUEST = 'guest';
 export type Role = (typeof ROLES)[number];
 export type AnyRole = Role | typeof GUEST;
 
+/** From who may most to who may least. */
+const BY_RIGHTS: readonly AnyRole[] = [...ROLES, GUEST];
+
 /** Whoever sits at the machine itself, a person with an account, a paired device, or somebody with a link. */
 export type ActorKind = 'machine' | 'person' | 'device' | 'link';
 
@@ -40,7 +43,7 @@ export function roleOf(actor: Actor, eventId: string | null): AnyRole | null {
 export function roleAnywhere({ role, roleAt }: Actor): AnyRole | null {
 	if (role !== null) return role;
 	const there = Object.values(roleAt);
-	const most = [...ROLES, GUEST].find((each) => there.includes(each)) ?? null;
+	const most = BY_RIGHTS.find((each) => there.includes(each)) ?? null;
 	return most === 'owner' ? 'director' : most;
 }
 
