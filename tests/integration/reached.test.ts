@@ -26,7 +26,7 @@ async function start(): Promise<void> {
 		databaseUrl: database.url,
 		quiet: true,
 		secure: true,
-		env: { NODE_OPTIONS: `--import data:text/javascript,${encodeURIComponent(FAULTS)}` },
+		env: { BIVVO_LOG: 'info', NODE_OPTIONS: `--import data:text/javascript,${encodeURIComponent(FAULTS)}` },
 	});
 }
 beforeAll(async () => {
