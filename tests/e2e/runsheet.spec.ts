@@ -25,6 +25,8 @@ async function goOnAir(page: Page): Promise<void> {
 	await page.getByRole('button', { name: 'Go on air' }).click();
 	await page.getByRole('dialog').getByRole('button', { name: 'Go on air' }).click();
 	await expect(page.locator('[data-light="ridge-channel"]')).toContainText(/[kM]bit\/s/);
+	// A busy machine takes a moment until pictures come.
+	await until('the first second', async () => (await demo.place('ridge')).pictures > 30);
 }
 const onAir = (page: Page) => page.getByLabel('On air', { exact: true });
 const current = (page: Page) => page.locator('[data-cue][aria-current="step"]');
