@@ -141,6 +141,21 @@ describe('a dry run', () => {
 		).toEqual(['a noTime', 'b timePassed', 'c notPlayed', 'd repeats']);
 	});
 
+	it('names a clip that is waited for and was left, and goes on by a press', () => {
+		const cues = [
+			cue('film', { sceneId: 'film' }),
+			cue('wide', { sceneId: 'wide', follow: { by: 'clip', sourceId: 'film' } }),
+			cue('end'),
+		];
+		const { steps, conflicts } = dryRun(evening(cues), all);
+		expect(steps.map(({ cueId, by }) => [cueId, by])).toEqual([
+			['film', 'go'],
+			['wide', 'go'],
+			['end', 'go'],
+		]);
+		expect(conflicts).toEqual([{ cueId: 'wide', is: 'neverOver', why: 'notPlayed' }]);
+	});
+
 	it('names a plan that does not fit: a time that is missed, an evening that is too short', () => {
 		const cues = [
 			cue('talk', { plannedAt: '19:00', lengthMs: 600_000 }),

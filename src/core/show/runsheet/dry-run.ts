@@ -94,8 +94,7 @@ class Run {
 			const { progress } = this.#state.live;
 			if (progress.count !== count) this.#begin('itself');
 			else if (progress.turn !== turn) this.#note('turn');
-			// What should have followed by itself waits for a press.
-			else if (this.#pressAt === Infinity && following(this.#state) === null) this.#pressAt = this.#now;
+			else if (this.#pressAt === Infinity && following(this.#state) === null) this.#waitForPress();
 			return true;
 		}
 		this.#judge(this.#pressAt);
@@ -116,6 +115,13 @@ class Run {
 		this.#checkPlan(cue);
 		const comes = following(this.#state);
 		this.#pressAt = comes?.is === 'over' ? Infinity : this.#overAt(cue);
+	}
+
+	/** What should have followed by itself does so no more: its clip was left, and is stopped after the transition. */
+	#waitForPress(): void {
+		const { since, held } = this.#state.live.progress;
+		if (!held) this.#checkFollow(currentCue(this.#state)!);
+		this.#pressAt = Math.max(this.#now, since + SHORTEST_MS);
 	}
 
 	/** When somebody presses Go in a cue that does not end by itself. */
