@@ -24,6 +24,15 @@ describe('stills', () => {
 		expect(await stills.read('lantern-night', 'nothing')).toBeNull();
 	});
 
+	it('fill an event up to a limit, and no other', async () => {
+		const few = new Stills(folder, 2.5 * PNG.length);
+		const other = (n: number) => Buffer.concat([PNG.subarray(0, -1), Buffer.from([n])]);
+		for (const n of [1, 2]) await few.keep('full', other(n));
+		await expect(few.keep('full', other(3))).rejects.toThrow('as many pictures as can be kept');
+		expect(await readdir(path.join(folder, 'full'))).toHaveLength(2);
+		await few.keep('empty', other(3));
+	});
+
 	it('are refused with a sentence when they are none, too large, or cannot be written', async () => {
 		const keep = (bytes: Buffer, event = 'lantern-night') => stills.keep(event, bytes);
 		await expect(keep(Buffer.from('<svg onload="alert(1)"/>'))).rejects.toThrow('not a picture that can be read');

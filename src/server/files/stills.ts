@@ -55,7 +55,13 @@ export class Stills {
 	async #hasRoom(folder: string, bytes: number): Promise<boolean> {
 		const files = await readdir(folder);
 		if (files.length >= MOST_FILES) return false;
-		const sizes = await Promise.all(files.map((file) => stat(path.join(folder, file)).then(({ size }) => size)));
+		// One that is being kept by somebody else has its last name by now.
+		const sizeOf = (file: string) =>
+			stat(path.join(folder, file)).then(
+				({ size }) => size,
+				() => 0,
+			);
+		const sizes = await Promise.all(files.map(sizeOf));
 		return sizes.reduce((sum, size) => sum + size, bytes) <= this.#mostBytes;
 	}
 
