@@ -261,6 +261,26 @@ describe('a destination', () => {
 	});
 });
 
+describe('a stored key', () => {
+	it('goes to no other host, whether that is typed or written into the database', async () => {
+		const room = await running.app.events.owner(eventId);
+		const { app } = running;
+		const keyOf = async () => (await app.destinations.secretOf('ridge-channel')).key;
+		await saveDestination(app, room, { ...DESTINATION, key: 'ab-12' });
+		await saveDestination(app, room, { ...DESTINATION, address: 'rtmp://other.example/ridge', key: null });
+		expect(await keyOf()).toBe('');
+		expect(ridgeOf(room)).toMatchObject({ address: 'rtmp://other.example/ridge', hasKey: false });
+
+		await saveDestination(app, room, { ...DESTINATION, key: 'ab-12' });
+		expect(await keyOf()).toBe('ab-12');
+		const about = (await app.destinations.list()).find(({ id }) => id === 'ridge-channel')!;
+		const moved = { ...about, address: 'rtmp://other.example/ridge' };
+		await app.db.update(destinations).set({ about: moved }).where(eq(destinations.id, about.id));
+		expect(await keyOf()).toBe('');
+		await saveDestination(app, room, { ...DESTINATION, key: 'ab-12' });
+	});
+});
+
 describe('destinations of the organisation', () => {
 	it('are offered to each new event, and what is changed in one event is changed in all', async () => {
 		const { app } = running;
