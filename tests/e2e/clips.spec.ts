@@ -1,6 +1,8 @@
+import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { expect, test } from '@playwright/test';
 import { makingBed } from '../../src/core/media/adding.ts';
+import type { Media } from '../../src/core/media/media.ts';
 import { batchOf, type SingleCommand } from '../../src/core/show/command.ts';
 import { CUT, plainScene, wholeLayer } from '../../src/core/show/scenes/scene.ts';
 import { plainSource, type SourceOf } from '../../src/core/show/sources/source.ts';
@@ -151,4 +153,60 @@ test('files of every kind as viewers get them: transparent, turned, wide pixels,
 	const middleOf = coded.filter(({ time }) => time > begin + 0.2 && time < begin + 4.3);
 	expect(middleOf.length).toBeGreaterThan(60);
 	expect(middleOf.filter(({ time, number }) => Math.abs(number - wanted(time)) > 0)).toEqual([]);
+});
+
+test('damaged films end in the library or in a sentence, and none that is played takes the program with it', async ({
+	page,
+}) => {
+	test.slow();
+	const faults: Error[] = [];
+	page.on('pageerror', (fault) => faults.push(fault));
+	const film = path.join(demo.folder, 'film.mp4');
+	await makeCoded(film, 1, 60);
+	const right = await readFile(film);
+	// Always the same ones: damaged in what says where things are, in what is played, all over, or cut.
+	const damaged = (name: string, seed: number, from: number, to: number, cut = right.length) => {
+		const bytes = Buffer.from(right.subarray(0, cut));
+		for (let i = 0, at = seed; i < 40; i++) {
+			at = (at * 1_103_515_245 + 12_345) % 2 ** 31;
+			const place = from + (at % Math.max(1, to - from));
+			if (place < bytes.length) bytes[place] = at >> 8;
+		}
+		return { name, mimeType: 'video/mp4', buffer: bytes };
+	};
+	const boxes = right.indexOf('moov');
+	const files = [
+		damaged('Cut.mp4', 1, 0, 0, right.length >> 1),
+		...[2, 3, 4].map((seed) => damaged(`Boxes ${seed}.mp4`, seed, boxes, right.length)),
+		...[5, 6, 7].map((seed) => damaged(`Frames ${seed}.mp4`, seed, 48, boxes)),
+		damaged('All over.mp4', 8, 0, right.length),
+	];
+	await page.goto(`${demo.url}/media`);
+	await page.locator('input[type=file]').setInputFiles(files);
+	await until('an end of each', async () => {
+		const sending = await page.locator('[data-sending]').count();
+		return sending > 0 && sending === (await page.getByRole('alert').count());
+	});
+	for (const said of await page.getByRole('alert').allTextContents())
+		expect(said).toMatch(/^\s*(Cut|Boxes|Frames|All over).*\.mp4 is .*\.\s*$|^\s*The (picture|sound) of .*\.\s*$/);
+	const list = (await (await fetch(`${demo.url}/api/media`)).json()) as Media[];
+	const taken = list.filter(({ name }) => files.some((file) => file.name === `${name}.mp4`));
+	expect(taken.length).toBeGreaterThan(2);
+
+	for (const [i, media] of taken.entries()) await addClip(demo, `damaged-${i}`, [media]);
+	const hub = new HubPage(Number(new URL(demo.url).port), 'lantern-night');
+	await hub.welcome();
+	await page.goto(`${demo.url}/events/lantern-night`);
+	await until('an engine', () => hub.status?.engine);
+	await hub.applied(hub.do({ type: 'startBroadcast', broadcastId: 'damaged' }));
+	const pictures = async () => (await demo.place('ridge')).pictures;
+	for (const i of taken.keys()) {
+		await hub.applied(hub.do({ type: 'take', sceneId: `damaged-${i}-scene`, transition: { ...CUT } }));
+		const before = await pictures();
+		await until('pictures', async () => (await pictures()) > before + 60);
+	}
+	expect(hub.status).toMatchObject({ receiving: true, holdingSince: null });
+	await hub.applied(hub.do({ type: 'endBroadcast' }));
+	hub.socket.close();
+	expect(faults).toEqual([]);
 });

@@ -1,4 +1,4 @@
-/** The server as the start command runs it where others can reach it: by TLS, with an owner, over a fault of its own. */
+/** The server as the start command runs it where others can reach it: by TLS, with an owner. */
 import { readFileSync } from 'node:fs';
 import https from 'node:https';
 import path from 'node:path';
@@ -10,8 +10,6 @@ import { freePort } from '../../command/settings.mjs';
 import { testFolder, until } from '../support/app.ts';
 
 const PASSWORD = 'kettle snow lantern walk';
-/** Runs in the server: a fault that nobody catches, whenever it is asked for. */
-const FAULTS = `process.on('SIGUSR2', () => setTimeout(() => { throw new Error('a fault of its own'); }))`;
 
 let folder: Awaited<ReturnType<typeof testFolder>>;
 let database: Awaited<ReturnType<typeof startDatabase>>;
@@ -26,7 +24,6 @@ async function start(): Promise<void> {
 		databaseUrl: database.url,
 		quiet: true,
 		secure: true,
-		env: { BIVVO_LOG: 'info', NODE_OPTIONS: `--import data:text/javascript,${encodeURIComponent(FAULTS)}` },
 	});
 }
 beforeAll(async () => {
@@ -84,12 +81,6 @@ it('speaks TLS with a certificate of its own, and gives a cookie that secure pag
 	expect((await ask('/people', { cookie })).status).toBe(200);
 	expect(server.said()).not.toContain(PASSWORD);
 	await expect(fetch(`http://127.0.0.1:${port}/health`)).rejects.toThrow('fetch failed');
-});
-
-it('goes on after a fault that nobody has caught, and writes it down', async () => {
-	process.kill(server.pid, 'SIGUSR2');
-	await until('the fault', () => server.said().includes('a fault of its own'));
-	expect((await ask('/health', {})).status).toBe(200);
 });
 
 it('has a new owner where nobody can sign in any more, made at the machine itself', async () => {

@@ -16,6 +16,8 @@ export interface Demo {
 	databaseUrl: string;
 	folder: string;
 	serverPid(): number;
+	/** What the server has written to the terminal. */
+	serverSaid(): string;
 	/** The code that makes the owner, as the terminal shows it. */
 	setUpCode(): Promise<string>;
 	/** Kills the server as a power cut would, and starts it again. */
@@ -61,6 +63,7 @@ export async function startDemo(minutesToStart?: number, env: Record<string, str
 		databaseUrl: database.url,
 		folder,
 		serverPid: () => server.pid,
+		serverSaid: () => server.said(),
 		setUpCode: () => until('the code', () => /type this code: (\w{8})/.exec(server.said())?.[1]),
 		async crashServer() {
 			server.kill('SIGKILL');

@@ -17,8 +17,8 @@ export interface FuzzTarget {
 	cookie: string;
 }
 
-export type Kind = 'request' | 'upgrade' | 'page' | 'uplink' | 'rtmp';
-export const KINDS: readonly Kind[] = ['request', 'upgrade', 'page', 'uplink', 'rtmp'];
+export type Kind = 'request' | 'upgrade' | 'page' | 'uplink' | 'rtmp' | 'file';
+export const KINDS: readonly Kind[] = ['request', 'upgrade', 'page', 'uplink', 'rtmp', 'file'];
 
 const METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'HEAD', 'OPTIONS', 'TRACE', 'PRI', 'get'];
 const TARGETS = [
@@ -115,13 +115,73 @@ const PACKETS = [
 	encodeUplink({ kind: 'pcm', rendition: 130, timeUs: -(2 ** 40), data: new Uint8Array(900) }),
 	encodeUplink({ kind: 'end' }),
 ];
-const packet = fc
-	.tuple(fc.constantFrom(...PACKETS), fc.array(fc.tuple(fc.nat(40), fc.nat(255)), { maxLength: 6 }), fc.nat(3))
-	.map(([right, changes, cut]) => {
-		const damaged = right.slice(0, cut === 0 ? right.length >> 1 : right.length);
-		for (const [at, value] of changes) if (at < damaged.length) damaged[at] = value;
-		return damaged;
+/** So many bytes of something are others, or it ends in its middle. */
+const damage = fc.tuple(fc.array(fc.tuple(fc.nat(60), fc.nat(255)), { maxLength: 6 }), fc.nat(3));
+type Damage = [changes: [at: number, value: number][], cut: number];
+
+function damaged(right: Uint8Array, [changes, cut]: Damage): Uint8Array<ArrayBuffer> {
+	const copy = new Uint8Array(right.subarray(0, cut === 0 ? right.length >> 1 : right.length));
+	for (const [at, value] of changes) if (at < copy.length) copy[at] = value;
+	return copy;
+}
+
+const packet = fc.tuple(fc.constantFrom(...PACKETS), damage).map(([right, how]) => damaged(right, how));
+
+/** The beginnings of stills of each kind that is taken, as far as they are read. */
+const STILLS = [
+	'\x89PNG\r\n\x1a\n\0\0\0\rIHDR\0\0\0\x40\0\0\0\x24\x08\x06\0\0\0 and the rest of it',
+	'\xff\xd8\xff\xe0\0\x10JFIF\0\x01\x01\0\0\x01\0\x01\0\0\xff\xc0\0\x11\x08\0\x24\0\x40\x03\x01\x22\0\x02\x11\x01\x03\x11\x01\xff\xd9',
+	'RIFF\x40\0\0\0WEBPVP8 \x34\0\0\0\x30\x01\0\x9d\x01\x2a\x40\0\x24\0 and the rest of it',
+].map((text) => Buffer.from(text, 'latin1'));
+const file = fc.record({
+	still: fc.constantFrom(...STILLS),
+	damage,
+	/** What is said of it, with one part replaced. */
+	part: fc.jsonValue(),
+	at: fc.nat(40),
+	name: fc.string({ maxLength: 30 }),
+	/** Of the upload; null for the right one. */
+	length: fc.option(fc.oneof(fc.constantFrom(0, 1, 2e10, 1e15), fc.integer()), { freq: 1 }),
+	offset: fc.oneof(fc.constant(0), fc.integer()),
+	range: fc.oneof(fc.constant('bytes=0-'), fc.string({ maxLength: 20 })),
+});
+const ABOUT = {
+	...{ kind: 'video', lengthMs: 3000, sound: { codec: 'opus', sampleRate: 48_000, channels: 2 } },
+	picture: { width: 640, height: 360, fps: 30, codec: 'avc1.64001e', alpha: false },
+};
+
+/** Gives the library and an event a file as somebody's page does, with rubbish in it and around it, and asks for it. */
+async function sendFile(
+	{ still, damage: how, part, at, name, length, offset, range }: fc.TypeOfArbitrary<typeof file>,
+	{ port, eventId, cookie }: FuzzTarget,
+): Promise<void> {
+	const url = `http://127.0.0.1:${port}`;
+	const ask = async (method: string, path: string, headers: Record<string, string>, body?: Uint8Array<ArrayBuffer>) => {
+		const own = { Origin: url, 'Tus-Resumable': '1.0.0', ...(cookie && { Cookie: cookie }) };
+		const response = await fetch(url + path, { method, headers: { ...own, ...headers }, body: body ?? null });
+		await response.arrayBuffer();
+		if (response.status >= 500 && response.status !== 507)
+			throw new Error(`${method} ${path} was answered with ${response.status}`);
+		return response;
+	};
+	const bytes = damaged(still, how);
+	const base64 = (text: string) => Buffer.from(text).toString('base64');
+	await ask('POST', `/api/events/${eventId}/files`, { 'Content-Type': 'image/png' }, bytes);
+	const about = JSON.stringify(replaced(ABOUT, part, at));
+	const made = await ask('POST', '/api/media/upload', {
+		'Upload-Length': String(length ?? bytes.length),
+		'Upload-Metadata': `filename ${base64(name)},folder ${base64(name)},about ${base64(about)}`,
 	});
+	const upload = made.headers.get('location');
+	if (!upload) return;
+	const type = { 'Content-Type': 'application/offset+octet-stream' };
+	await ask('PATCH', upload, { ...type, 'Upload-Offset': String(offset) }, bytes);
+	const id = upload.split('/').at(-1)!;
+	await ask('PUT', `/api/media/${id}/poster`, { 'Content-Type': 'image/jpeg' }, bytes);
+	await ask('GET', `/api/media/${id}/file`, { Range: range.replace(/[^\x20-\x7e]/g, '-') });
+	await ask('GET', '/api/media', {});
+	await ask('DELETE', upload, {});
+}
 
 function rawBytes(port: number, what: Uint8Array | string, isReset = false): Promise<void> {
 	return new Promise((resolve) => {
@@ -197,5 +257,8 @@ export async function fuzz(kind: Kind, target: FuzzTarget, runs: number, seed: n
 		}
 		case 'rtmp':
 			for (const noise of sampled(bytes(4000))) await rawBytes(rtmpPort, Uint8Array.of(3, ...noise));
+			return;
+		case 'file':
+			for (const each of sampled(file)) await sendFile(each, target);
 	}
 }

@@ -7,20 +7,33 @@ import { media as words } from '../words/index.ts';
 /** Frames that are looked at to tell how many come in a second. */
 const LOOKED_AT = 100;
 
-/** @throws with a sentence that says which codec it is and what to do, when it cannot be played */
+/** Says in a sentence why a file is not taken. */
+class NotTaken extends Error {}
+
+/** @throws with a sentence that says what it is and what to do, when it cannot be played */
 export async function inspectFile(file: File): Promise<MediaAbout> {
+	try {
+		return await inspect(file);
+	} catch (error) {
+		throw error instanceof NotTaken ? error : new Error(words.damaged(file.name), { cause: error });
+	}
+}
+
+async function inspect(file: File): Promise<MediaAbout> {
 	const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
 	try {
-		if (!(await input.canRead())) throw new Error(words.unreadable(file.name));
+		if (!(await input.canRead())) throw new NotTaken(words.unreadable(file.name));
 		const [video, audio] = [await input.getPrimaryVideoTrack(), await input.getPrimaryAudioTrack()];
 		for (const track of [video, audio]) {
 			if (!track || (await track.canDecode())) continue;
 			const codec = await codecOf(track);
-			throw new Error(track === video ? words.noPictureCodec(file.name, codec) : words.noSoundCodec(file.name, codec));
+			throw new NotTaken(
+				track === video ? words.noPictureCodec(file.name, codec) : words.noSoundCodec(file.name, codec),
+			);
 		}
-		if (!video && !audio) throw new Error(words.nothingInIt(file.name));
+		if (!video && !audio) throw new NotTaken(words.nothingInIt(file.name));
 		const lengthMs = Math.round(1000 * (await input.computeDuration()));
-		if (lengthMs < 1) throw new Error(words.nothingInIt(file.name));
+		if (lengthMs < 1) throw new NotTaken(words.nothingInIt(file.name));
 		return {
 			kind: video ? 'video' : 'sound',
 			lengthMs,

@@ -72,7 +72,10 @@ export class MediaShelf {
 			await this.refresh();
 			set({ phase: 'computing', part: 0, cancel: drop });
 			if (still) await this.#putPicture(id, 'poster', still.poster);
-			else await this.#analyse(id, { file, lengthMs: about.lengthMs, posterMs: 0 }, (part) => set({ part }));
+			else {
+				const order = { file, lengthMs: about.lengthMs, posterMs: 0 };
+				await this.#analyse({ id, name: file.name }, order, (part) => set({ part }));
+			}
 			drop();
 			return id;
 		} catch (error) {
@@ -120,24 +123,30 @@ export class MediaShelf {
 
 	/** Computes what is missing of files that came from somewhere else, one after another. */
 	async analyseMissing(): Promise<void> {
-		for (const { id, about, settings, analysis } of this.list) {
+		for (const { id, name, about, settings, analysis } of this.list) {
 			if (this.#closed || analysis !== null || about.kind === 'still' || this.#computing.has(id)) continue;
 			const file = new URL(`/api/media/${id}/file`, location.origin).href;
 			const order = { file, lengthMs: about.lengthMs, posterMs: settings.posterMs };
-			await this.#analyse(id, order, () => {}).catch((error: Error) => (this.problem = error.message));
+			await this.#analyse({ id, name }, order, () => {}).catch((error: Error) => (this.problem = error.message));
 		}
 	}
 
-	async #analyse(id: string, order: AnalysisOrder, onProgress: (part: number) => void): Promise<void> {
+	/** @throws with a sentence when a part of it cannot be decoded */
+	async #analyse(
+		{ id, name }: Pick<Media, 'id' | 'name'>,
+		order: AnalysisOrder,
+		onProgress: (part: number) => void,
+	): Promise<void> {
 		this.#computing.add(id);
 		const worker = new Worker(new URL('./analysis.worker.ts', import.meta.url), { type: 'module', name: 'analysis' });
 		try {
 			const pictures: Promise<unknown>[] = [];
 			const analysis = await new Promise((resolve, reject) => {
-				worker.onerror = ({ message }) => reject(new Error(message));
+				const isDamaged = (cause: string) => reject(new Error(words.damagedInside(name), { cause }));
+				worker.onerror = ({ message }) => isDamaged(message);
 				worker.onmessage = ({ data }: MessageEvent<FromAnalysis>) => {
 					if (data.type === 'progress') onProgress(data.part);
-					else if (data.type === 'failed') reject(new Error(data.reason));
+					else if (data.type === 'failed') isDamaged(data.reason);
 					else if (data.type === 'done') resolve(data.analysis);
 					else pictures.push(this.#putPicture(id, data.type, data.image));
 				};
@@ -159,7 +168,7 @@ export class MediaShelf {
 	async setPoster(media: Media, posterMs: number): Promise<void> {
 		const file = new URL(`/api/media/${media.id}/file`, location.origin).href;
 		const order = { file, lengthMs: media.about.lengthMs, posterMs, onlyPoster: true };
-		await this.#analyse(media.id, order, () => {}).catch((error: Error) => (this.problem = error.message));
+		await this.#analyse(media, order, () => {}).catch((error: Error) => (this.problem = error.message));
 		await this.set(media, { posterMs });
 	}
 

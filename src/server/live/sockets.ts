@@ -6,6 +6,7 @@ import * as v from 'valibot';
 import { WebSocketServer, type RawData, type WebSocket } from 'ws';
 import { SOCKET_RULES } from '../../core/access/policy.ts';
 import { roleOf, type AnyRole } from '../../core/access/roles.ts';
+import { toldTo } from '../../core/access/told.ts';
 import { ProtocolError } from '../../core/delivery/bytes.ts';
 import { decodeUplink, MAX_PACKET_BYTES, type UplinkPacket } from '../../core/delivery/uplink.ts';
 import { Refusal } from '../../core/refusal.ts';
@@ -136,8 +137,10 @@ export class Sockets {
 	#joinPage(webSocket: WebSocket, room: Room, query: URLSearchParams, { admitted, role }: Visitor): void {
 		const client = pageIdOf(admitted, query.get('page') ?? '');
 		const send = (message: HubMessage) => {
+			const told = toldTo(role, message);
+			if (!told) return;
 			if (webSocket.bufferedAmount > MAX_PAGE_QUEUE_BYTES) return webSocket.terminate();
-			webSocket.send(JSON.stringify(message));
+			webSocket.send(JSON.stringify(told));
 		};
 		const { hub } = room;
 		const page = room.join({ client, role, actor: admitted.actor!, address: admitted.address, send });

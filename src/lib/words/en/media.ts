@@ -22,6 +22,10 @@ export const media = {
 		`The picture of ${name} cannot be decoded here (${codec}). Save it as MP4 with H.264 and AAC, and upload it again.`,
 	noSoundCodec: (name: Value, codec: Value) =>
 		`The sound of ${name} cannot be decoded here (${codec}). Save it with AAC or as WAV, and upload it again.`,
+	damaged: (name: Value) =>
+		`${name} is damaged: it cannot be read. Copy it again, or save it as MP4 with H.264 and AAC.`,
+	damagedInside: (name: Value) =>
+		`${name} is in the library, but a part of it cannot be decoded. Look at it before you play it, or save it again.`,
 	nothingInIt: (name: Value) => `There is neither picture nor sound in ${name}.`,
 	notHere: 'This browser cannot play it. Open the desk where it can, or save it as MP4 with H.264 and AAC.',
 	looking: 'looking into it',

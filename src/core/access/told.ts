@@ -1,0 +1,66 @@
+/**
+ * What somebody at an event is told, by role. Every page runs the same reducer, so a command is never left out; what it
+ * says of the ways out is.
+ */
+import type { Command } from '../show/command.ts';
+import type { Destination } from '../show/delivery/destination.ts';
+import type { HubMessage, LiveStatus } from '../show/messages.ts';
+import type { ShowState } from '../show/state.ts';
+import type { AnyRole } from './roles.ts';
+
+/** Who sees where the program goes: where destinations lie, as whom, and what they say of themselves. */
+const SEE_DESTINATIONS: readonly AnyRole[] = ['owner', 'director'];
+/** Who sees how it goes there, and what viewers write. */
+const SEE_DELIVERY: readonly AnyRole[] = [...SEE_DESTINATIONS, 'sound', 'words'];
+
+/** The message as somebody in a role gets it; null for nothing at all. */
+export function toldTo(role: AnyRole, message: HubMessage): HubMessage | null {
+	if (SEE_DESTINATIONS.includes(role)) return message;
+	const seesDelivery = SEE_DELIVERY.includes(role);
+	switch (message.type) {
+		case 'welcome':
+			return {
+				...message,
+				state: withoutAddresses(message.state),
+				status: seesDelivery ? message.status : withoutDelivery(message.status),
+				loudness: seesDelivery ? message.loudness : null,
+			};
+		case 'applied':
+			return { ...message, command: withoutAddress(message.command) };
+		case 'status':
+			return seesDelivery ? message : withoutDelivery(message);
+		case 'sound':
+		case 'loudness':
+		case 'viewers':
+			return seesDelivery ? message : null;
+		case 'done':
+		case 'lease':
+		case 'refused':
+			return message;
+	}
+}
+
+function withoutAddresses(state: ShowState): ShowState {
+	const { setup, live } = state;
+	return {
+		...state,
+		setup: { ...setup, destinations: setup.destinations.map(nameOnly) },
+		live: { ...live, removedDestinations: live.removedDestinations.map(nameOnly) },
+	};
+}
+
+/** Only the server says where something goes, and never in a batch. */
+function withoutAddress(command: Command): Command {
+	const says = command.type === 'addDestination' || command.type === 'changeDestination';
+	return says ? { ...command, destination: nameOnly(command.destination) } : command;
+}
+
+function nameOnly(destination: Destination): Destination {
+	return { ...destination, address: '', userName: '', accountUrl: null, details: null };
+}
+
+/** The clock, whether pictures come, and since when viewers see the holding card: what a run sheet needs. */
+function withoutDelivery(status: LiveStatus): LiveStatus {
+	const recording = { ...status.recording, file: '', bytes: 0, fault: null, roomS: null, tracks: [] };
+	return { ...status, destinations: [], rates: [], serverCores: 0, unreadable: [], recording };
+}
