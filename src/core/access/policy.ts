@@ -141,6 +141,7 @@ export const ROUTE_RULES: Readonly<Record<string, Partial<Record<Method, RouteRu
 	'/pair': { GET: 'anybody' },
 	'/link': { GET: 'anybody' },
 	'/me': { GET: LOOKERS },
+	'/certificate': { GET: LOOKERS },
 	'/people': { GET: OWNERS },
 	'/audit': { GET: OWNERS },
 	'/media': { GET: DIRECTORS },

@@ -6,7 +6,7 @@ import { emptyShow, type Destination, type ShowState } from '../show/state.ts';
 import { ROLES, type AnyRole } from './roles.ts';
 import { toldTo } from './told.ts';
 
-const PICTURE = { width: 1280, height: 720, fps: 30 };
+const PICTURE = { width: 1280, height: 720, fps: 30 } as const;
 const ridge: Destination = {
 	...{ id: 'ridge', name: 'Ridge Channel', address: 'rtmp://ridge.example/live', userName: 'maren', hasKey: true },
 	...{ ticked: true, maxHeight: null, maxKbps: null, maxFps: null, accountUrl: 'https://ridge.example/account' },

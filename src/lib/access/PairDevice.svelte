@@ -1,11 +1,12 @@
 <script lang="ts">
 	/** Shows a code, and a picture of it, that makes a tablet or a phone a device of this Bivvo. */
+	import { A } from 'flowbite-svelte';
 	import QrCode from 'qrcode';
 	import type { Role } from '../../core/access/roles.ts';
 	import { askServer } from '../ui/ask.ts';
 	import Button from '../ui/Button.svelte';
 	import Warning from '../ui/Warning.svelte';
-	import { access as words } from '../words/index.ts';
+	import { access as words, certificate } from '../words/index.ts';
 	import Field from './Field.svelte';
 	import RoleFields from './RoleFields.svelte';
 
@@ -25,8 +26,8 @@
 	interface Offered {
 		code: string;
 		until: number;
-		/** Fingerprint of the server's own certificate. */
-		certificate: string | null;
+		/** True when the device will ask whether to trust the server's own certificate. */
+		isOwnCertificate: boolean;
 	}
 	let shown = $state<(Offered & { picture: string }) | null>(null);
 	let leftS = $state(0);
@@ -71,9 +72,11 @@
 			<p class="figures text-4xl font-bold" data-code>{spaced}</p>
 		</div>
 		<p class="figures text-gray-600">{words.pairLeft(leftS)}</p>
-		{#if shown.certificate}
-			<p class="text-sm">{words.ownCertificate}</p>
-			<code class="text-xs break-all">{shown.certificate}</code>
+		{#if shown.isOwnCertificate}
+			<p class="text-sm">
+				{words.ownCertificate}
+				<A href="/certificate" target="_blank">{certificate.link}</A>
+			</p>
 		{/if}
 	{:else}
 		<Field label={words.pairName} bind:value={name} autocomplete="off" />

@@ -7,6 +7,7 @@ const language: typeof en = en;
 export const {
 	access,
 	actions,
+	certificate,
 	clips,
 	delivery,
 	desk,

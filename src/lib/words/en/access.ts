@@ -90,8 +90,7 @@ export const access = {
 	showCode: 'Show a code',
 	pairCodeIs: 'On the device, read the picture with its camera, or open this page and type the code:',
 	pairLeft: (seconds: Value) => `Good for ${seconds} s`,
-	ownCertificate:
-		'The device will ask once whether to trust this server, because its certificate is its own: choose “advanced” or “details”, then go on. To be sure, compare what it shows with this:',
+	ownCertificate: 'The device will ask once whether to trust this server.',
 	paired: 'Paired.',
 	pairOver: 'The time of this code is over.',
 	revoke: 'Take away',

@@ -2,6 +2,7 @@
 export { access, agentWords, auditWords } from './access.ts';
 export { roleHints, roleList, roleNames } from './roles.ts';
 export { actions } from './actions.ts';
+export { certificate } from './certificate.ts';
 export { clips } from './clips.ts';
 export { delivery } from './delivery.ts';
 export { desk } from './desk.ts';

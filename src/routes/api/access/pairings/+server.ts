@@ -17,5 +17,5 @@ export const POST: RequestHandler = answering(async ({ request, locals }) => {
 	const mayGive = own === 'owner' || (own === 'director' && role !== 'owner');
 	if (!mayGive) throw refuse('forbidden', { who: role === 'owner' ? ['owner'] : ['director'] });
 	const { code, until } = locals.bivvo.access.devices.offer(role, eventId, name, actor.name);
-	return json({ code, until, certificate: locals.bivvo.access.ownCertificate });
+	return json({ code, until, isOwnCertificate: locals.bivvo.access.ownCertificate !== null });
 });
