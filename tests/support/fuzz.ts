@@ -145,6 +145,7 @@ const file = fc.record({
 	offset: fc.oneof(fc.constant(0), fc.integer()),
 	range: fc.oneof(fc.constant('bytes=0-'), fc.string({ maxLength: 20 })),
 });
+type FileInput = typeof file extends fc.Arbitrary<infer T> ? T : never;
 const ABOUT = {
 	...{ kind: 'video', lengthMs: 3000, sound: { codec: 'opus', sampleRate: 48_000, channels: 2 } },
 	picture: { width: 640, height: 360, fps: 30, codec: 'avc1.64001e', alpha: false },
@@ -152,7 +153,7 @@ const ABOUT = {
 
 /** Gives the library and an event a file as somebody's page does, with rubbish in it and around it, and asks for it. */
 async function sendFile(
-	{ still, damage: how, part, at, name, length, offset, range }: fc.TypeOfArbitrary<typeof file>,
+	{ still, damage: how, part, at, name, length, offset, range }: FileInput,
 	{ port, eventId, cookie }: FuzzTarget,
 ): Promise<void> {
 	const url = `http://127.0.0.1:${port}`;
