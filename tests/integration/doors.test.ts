@@ -202,6 +202,20 @@ describe('a link', () => {
 		expect((await use(first, made.secret)).body).toEqual({ eventId, role: 'viewer' });
 		expect((await first.ask(`/events/${eventId}/sheet`)).status).toBe(200);
 		expect((await first.ask(`/events/${other}/sheet`)).status).toBe(303);
+		// Who only looks is not told where the program goes, nor how it goes there.
+		const place = { id: 'ridge', name: 'Ridge Channel', address: 'rtmp://127.0.0.1/ridge', key: 'k' };
+		const login = { userName: 'maren', password: null };
+		const kept = await owner().send(`/api/events/${eventId}/destinations`, { ...place, ...login }, 'PUT');
+		expect(kept.status).toBe(200);
+		const [directs, looks] = [join(owner(), eventId), join(first, eventId)];
+		const told = async (page: Page) => {
+			const { state, status } = await page.welcome();
+			page.socket.close();
+			const [{ name, address, userName } = { name: '' }] = state.setup.destinations;
+			return [name, address, userName, status.destinations.length];
+		};
+		expect(await told(directs)).toEqual([place.name, place.address, 'maren', 1]);
+		expect(await told(looks)).toEqual([place.name, '', '', 0]);
 		await use(second, made.secret);
 		expect(await use(third, made.secret)).toMatchObject({ status: 410, body: { code: 'linkGone' } });
 		const anew = (await owner().send(`${path}/${made.id}`, {})).body as { id: string; secret: string };
