@@ -1,4 +1,5 @@
 /** The server as the start command runs it where others can reach it: by TLS, with an owner. */
+import { X509Certificate } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import https from 'node:https';
 import path from 'node:path';
@@ -79,6 +80,10 @@ it('speaks TLS with a certificate of its own, and gives a cookie that secure pag
 	for (const part of ['Path=/', 'Secure', 'HttpOnly', 'SameSite=Lax']) expect(made.cookie).toContain(part);
 	const cookie = made.cookie.split(';')[0]!;
 	expect((await ask('/people', { cookie })).status).toBe(200);
+	// What a tablet will ask: the fingerprint is on the page, and on the terminal.
+	const { fingerprint256 } = new X509Certificate(readFileSync(path.join(folder.folder, 'tls/certificate.pem')));
+	expect((await ask('/certificate', { cookie })).text).toContain(fingerprint256);
+	expect((await ask('/certificate', {})).status).toBe(303);
 	expect(server.said()).not.toContain(PASSWORD);
 	await expect(fetch(`http://127.0.0.1:${port}/health`)).rejects.toThrow('fetch failed');
 });

@@ -95,11 +95,11 @@ describe('routes', () => {
 		);
 	});
 
-	/** Open to all who come, and those of one's own account. */
+	/** Open to all who come; and to all who are in: their own account, what a device asks. */
 	const DOORS =
 		/^\/(health|refused|sign-in|set-up|join|pair|link)$|^\/api\/access\/(set-up|sign-in|sign-out|join|pair|link|passkeys\/ask|passkeys\/sign-in)$/;
 	const OWN =
-		/^\/me$|^\/api\/access\/(password|second-factor|sessions\/\[session\]|passkeys(\/propose|\/\[passkey\])?)$/;
+		/^\/(me|certificate)$|^\/api\/access\/(password|second-factor|sessions\/\[session\]|passkeys(\/propose|\/\[passkey\])?)$/;
 	const OWNERS_ONLY = /^\/(people|audit)$|^\/api\/access\/(settings|invitations|people|devices)\b|\/reveal$/;
 
 	it('are used by each role exactly as said', () => {
