@@ -80,7 +80,7 @@ it('speaks TLS with a certificate of its own, and gives a cookie that secure pag
 	for (const part of ['Path=/', 'Secure', 'HttpOnly', 'SameSite=Lax']) expect(made.cookie).toContain(part);
 	const cookie = made.cookie.split(';')[0]!;
 	expect((await ask('/people', { cookie })).status).toBe(200);
-	// What a tablet will ask: the fingerprint is on the page, and on the terminal.
+	// What a tablet will ask: the fingerprint is on the page.
 	const { fingerprint256 } = new X509Certificate(readFileSync(path.join(folder.folder, 'tls/certificate.pem')));
 	expect((await ask('/certificate', { cookie })).text).toContain(fingerprint256);
 	expect((await ask('/certificate', {})).status).toBe(303);
