@@ -9,6 +9,8 @@
 		fingerprint: string | null;
 	}
 	let { address, fingerprint }: Props = $props();
+	/** Eight pairs in a line, as they can be compared. */
+	const lines = $derived(fingerprint?.match(/(?:\w\w:?){1,8}/g) ?? []);
 </script>
 
 <Frame title={words.title}>
@@ -19,7 +21,9 @@
 		<ol class="grid list-decimal gap-3 pl-5">
 			<li>
 				{words.compare}
-				<code class="figures mt-1 block bg-gray-100 p-2 text-sm break-all dark:bg-gray-700">{fingerprint}</code>
+				<code class="figures mt-1 block bg-gray-100 p-2 text-sm dark:bg-gray-700">
+					{#each lines as line (line)}<span class="block">{line}</span>{/each}
+				</code>
 			</li>
 			<li>
 				{words.goOn}
