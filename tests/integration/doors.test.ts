@@ -203,7 +203,7 @@ describe('a link', () => {
 		expect((await first.ask(`/events/${eventId}/sheet`)).status).toBe(200);
 		expect((await first.ask(`/events/${other}/sheet`)).status).toBe(303);
 		// Who only looks is not told where the program goes, nor how it goes there.
-		const place = { id: 'ridge', name: 'Ridge Channel', address: 'rtmp://127.0.0.1/ridge', key: 'k' };
+		const place = { id: 'out-of-doors', name: 'Ridge Channel', address: 'rtmp://127.0.0.1/ridge', key: 'k' };
 		const login = { userName: 'maren', password: null };
 		const kept = await owner().send(`/api/events/${eventId}/destinations`, { ...place, ...login }, 'PUT');
 		expect(kept.status).toBe(200);
@@ -211,11 +211,13 @@ describe('a link', () => {
 		const told = async (page: Page) => {
 			const { state, status } = await page.welcome();
 			page.socket.close();
-			const [{ name, address, userName } = { name: '' }] = state.setup.destinations;
-			return [name, address, userName, status.destinations.length];
+			const { name, address, userName } = state.setup.destinations.find(({ id }) => id === place.id)!;
+			return [name, address, userName, status.destinations.length > 0];
 		};
-		expect(await told(directs)).toEqual([place.name, place.address, 'maren', 1]);
-		expect(await told(looks)).toEqual([place.name, '', '', 0]);
+		expect(await told(directs)).toEqual([place.name, place.address, 'maren', true]);
+		expect(await told(looks)).toEqual([place.name, '', '', false]);
+		// It is the organisation's: other events of this database would begin with it.
+		expect((await owner().send(`/api/destinations/${place.id}`, {}, 'DELETE')).status).toBe(200);
 		await use(second, made.secret);
 		expect(await use(third, made.secret)).toMatchObject({ status: 410, body: { code: 'linkGone' } });
 		const anew = (await owner().send(`${path}/${made.id}`, {})).body as { id: string; secret: string };
