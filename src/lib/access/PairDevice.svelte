@@ -1,6 +1,5 @@
 <script lang="ts">
 	/** Shows a code, and a picture of it, that makes a tablet or a phone a device of this Bivvo. */
-	import { A } from 'flowbite-svelte';
 	import QrCode from 'qrcode';
 	import type { Role } from '../../core/access/roles.ts';
 	import { askServer } from '../ui/ask.ts';
@@ -75,7 +74,7 @@
 		{#if shown.isOwnCertificate}
 			<p class="text-sm">
 				{words.ownCertificate}
-				<A href="/certificate" target="_blank">{certificate.link}</A>
+				<a class="font-semibold underline" href="/certificate" target="_blank">{certificate.link}</a>
 			</p>
 		{/if}
 	{:else}
