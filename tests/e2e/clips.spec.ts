@@ -168,7 +168,7 @@ test('damaged films end in the library or in a sentence, and none that is played
 	const damaged = (name: string, seed: number, from: number, to: number, cut = right.length) => {
 		const bytes = Buffer.from(right.subarray(0, cut));
 		for (let i = 0, at = seed; i < 40; i++) {
-			at = (at * 1_103_515_245 + 12_345) % 2 ** 31;
+			at = (Math.imul(at, 1664525) + 1013904223) >>> 0;
 			const place = from + (at % Math.max(1, to - from));
 			if (place < bytes.length) bytes[place] = at >> 8;
 		}

@@ -115,7 +115,7 @@ const PACKETS = [
 	encodeUplink({ kind: 'pcm', rendition: 130, timeUs: -(2 ** 40), data: new Uint8Array(900) }),
 	encodeUplink({ kind: 'end' }),
 ];
-/** So many bytes of something are others, or it ends in its middle. */
+/** Which bytes near the beginning of something are others, and whether it ends in its middle: when `cut` is 0. */
 const damage = fc.tuple(fc.array(fc.tuple(fc.nat(60), fc.nat(255)), { maxLength: 6 }), fc.nat(3));
 type Damage = [changes: [at: number, value: number][], cut: number];
 

@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { HubMessage } from '../show/messages.ts';
-import { idleStatus, type LiveStatus } from '../show/messages.ts';
+import { idleStatus, type DestinationStatus, type HubMessage, type LiveStatus } from '../show/messages.ts';
 import { reduce } from '../show/reduce.ts';
 import { emptyShow, type Destination, type ShowState } from '../show/state.ts';
 import { ROLES, type AnyRole } from './roles.ts';
@@ -12,9 +11,14 @@ const ridge: Destination = {
 	...{ ticked: true, maxHeight: null, maxKbps: null, maxFps: null, accountUrl: 'https://ridge.example/account' },
 	details: { title: 'Lantern Night', description: 'Songs', visibility: 'unlisted', plannedAt: '' },
 };
+/** Of the place, the login, the account and what it is told. */
 const hidden = ['ridge.example', 'maren', 'unlisted'];
+const lost: DestinationStatus = {
+	...{ ...idleStatus('ridge', 0), phase: 'lost', rateKbps: 4321 },
+	fault: { code: 'notListening', about: { where: 'ridge.example:1935' } },
+};
 const status: LiveStatus = {
-	...{ type: 'status', now: 1, destinations: [{ ...idleStatus('ridge', 0), rateKbps: 4321 }], engine: 'desk' },
+	...{ type: 'status', now: 1, destinations: [lost], engine: 'desk' },
 	recording: { phase: 'recording', file: 'evening.mp4', bytes: 77, fault: null, roomS: 9, tracks: [] },
 	...{ receiving: true, holdingSince: 12, rates: [{ kbps: 4500, plannedKbps: 4500 }], serverCores: 0.4 },
 	...{ stored: true, unreadable: [] },
@@ -41,6 +45,7 @@ describe('what somebody is told', () => {
 	});
 
 	it.each(['sound', 'words', 'viewer', 'guest'] as const)('has no address, login or account for %s', (role) => {
+		for (const each of hidden) expect(said(role, status)).not.toContain(each);
 		for (const message of messages) {
 			for (const each of hidden) expect(said(role, message)).not.toContain(each);
 			expect(said(role, message)).toContain('Ridge Channel');
@@ -55,7 +60,7 @@ describe('what somebody is told', () => {
 			expect(toldTo(role, { type: 'viewers', messages: [] })).toBeNull();
 		}
 		for (const role of ['sound', 'words'] as const) {
-			expect(toldTo(role, status)).toBe(status);
+			expect(toldTo(role, status)).toEqual({ ...status, destinations: [{ ...lost, fault: null }] });
 			expect(toldTo(role, { type: 'viewers', messages: [] })).toEqual({ type: 'viewers', messages: [] });
 		}
 	});

@@ -8,9 +8,9 @@ import type { HubMessage, LiveStatus } from '../show/messages.ts';
 import type { ShowState } from '../show/state.ts';
 import type { AnyRole } from './roles.ts';
 
-/** Who sees where the program goes: where destinations lie, as whom, and what they say of themselves. */
+/** Who sees where the program goes: the places of destinations, the logins, and what hosts say. */
 const SEE_DESTINATIONS: readonly AnyRole[] = ['owner', 'director'];
-/** Who sees how it goes there, and what viewers write. */
+/** Who sees how sending goes, and what viewers write. */
 const SEE_DELIVERY: readonly AnyRole[] = [...SEE_DESTINATIONS, 'sound', 'words'];
 
 /** The message as somebody in a role gets it; null for nothing at all. */
@@ -22,13 +22,13 @@ export function toldTo(role: AnyRole, message: HubMessage): HubMessage | null {
 			return {
 				...message,
 				state: withoutAddresses(message.state),
-				status: seesDelivery ? message.status : withoutDelivery(message.status),
+				status: seesDelivery ? withoutReasons(message.status) : withoutDelivery(message.status),
 				loudness: seesDelivery ? message.loudness : null,
 			};
 		case 'applied':
 			return { ...message, command: withoutAddress(message.command) };
 		case 'status':
-			return seesDelivery ? message : withoutDelivery(message);
+			return seesDelivery ? withoutReasons(message) : withoutDelivery(message);
 		case 'sound':
 		case 'loudness':
 		case 'viewers':
@@ -57,6 +57,11 @@ function withoutAddress(command: Command): Command {
 
 function nameOnly(destination: Destination): Destination {
 	return { ...destination, address: '', userName: '', accountUrl: null, details: null };
+}
+
+/** Why something is not sent names the place, or is in the host's own words. */
+function withoutReasons(status: LiveStatus): LiveStatus {
+	return { ...status, destinations: status.destinations.map((each) => ({ ...each, fault: null })) };
 }
 
 /** The clock, whether pictures come, and since when viewers see the holding card: what a run sheet needs. */

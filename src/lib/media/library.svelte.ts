@@ -131,7 +131,7 @@ export class MediaShelf {
 		}
 	}
 
-	/** @throws with a sentence when a part of it cannot be decoded */
+	/** @throws with a sentence when a part of it cannot be decoded, or the server is not there */
 	async #analyse(
 		{ id, name }: Pick<Media, 'id' | 'name'>,
 		order: AnalysisOrder,
@@ -142,11 +142,17 @@ export class MediaShelf {
 		try {
 			const pictures: Promise<unknown>[] = [];
 			const analysis = await new Promise((resolve, reject) => {
-				const isDamaged = (cause: string) => reject(new Error(words.damagedInside(name), { cause }));
-				worker.onerror = ({ message }) => isDamaged(message);
+				const fail = async (cause: string) => {
+					const isThere = await fetch(`/api/media/${id}/file`, { headers: { Range: 'bytes=0-0' } }).then(
+						({ ok }) => ok,
+						() => false,
+					);
+					reject(new Error(isThere ? words.damagedInside(name) : words.listLost, { cause }));
+				};
+				worker.onerror = ({ message }) => void fail(message);
 				worker.onmessage = ({ data }: MessageEvent<FromAnalysis>) => {
 					if (data.type === 'progress') onProgress(data.part);
-					else if (data.type === 'failed') isDamaged(data.reason);
+					else if (data.type === 'failed') void fail(data.reason);
 					else if (data.type === 'done') resolve(data.analysis);
 					else pictures.push(this.#putPicture(id, data.type, data.image));
 				};

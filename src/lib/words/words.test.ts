@@ -70,9 +70,8 @@ describe('what is wrong', () => {
 		expect(wordsFor({ is: 'lost', destinationId: 'ridge', name: 'Ridge Channel', send, at: 96_000 }, context)).toBe(
 			'Ridge Channel is lost for 4 seconds: No streaming server answers at ridge:1935. Check the server address, or ask the host. It is tried again by itself.',
 		);
-		expect(
-			wordsFor({ is: 'refused', destinationId: 'ridge', name: 'Ridge Channel', send: null }, context).trimEnd(),
-		).toBe('Ridge Channel refuses the stream:');
+		const refused = { is: 'refused', destinationId: 'ridge', name: 'Ridge Channel', send: null } as const;
+		expect(wordsFor(refused, context)).toBe('Ridge Channel refuses the stream.');
 		const full = { code: 'diskFull', about: {} } as const;
 		expect(wordsFor({ is: 'recordingFailed', write: full }, context)).toContain('Make room, and it goes on');
 		expect(wordsFor({ is: 'tracksStopped', names: ['Lectern', 'Mic'], write: full }, context)).toBe(

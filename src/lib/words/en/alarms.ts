@@ -1,5 +1,6 @@
 /** The sentences for what is wrong with an evening: what, since when, what to do. */
 import { formatDistanceStrict } from 'date-fns';
+import type { SendFault } from '../../../core/delivery/send-fault.ts';
 import type { What } from '../../../core/show/troubles.ts';
 import type { Fault } from '../../../engine/sources/fault.ts';
 import type { Trouble } from '../../../engine/trouble.ts';
@@ -70,9 +71,9 @@ export function wordsFor(what: What<Fault, Trouble>, { now, holdingCard, holdMin
 		case 'notPublic':
 			return `${what.name} gets the stream, but shows it to nobody yet.`;
 		case 'refused':
-			return `${what.name} refuses the stream: ${what.send ? sendFaultWords(what.send) : ''}`;
+			return `${what.name} refuses the stream${becauseOf(what.send)}`;
 		case 'lost':
-			return `${what.name} is lost for ${since(what.at)}: ${what.send ? sendFaultWords(what.send) : ''} It is tried again by itself.`;
+			return `${what.name} is lost for ${since(what.at)}${becauseOf(what.send)} It is tried again by itself.`;
 		case 'source': {
 			const text = faultWords(what.fault, what.name);
 			// A device is named as its maker does.
@@ -97,3 +98,8 @@ const BLACK = {
 	nothing: 'Nothing is on air, so viewers see black. Take a scene.',
 	picture: 'Viewers see black. Check what is on air, or take another scene.',
 } as const;
+
+/** The end of a sentence: why, for those who are told. */
+function becauseOf(fault: SendFault | null): string {
+	return fault ? `: ${sendFaultWords(fault)}` : '.';
+}

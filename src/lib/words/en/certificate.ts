@@ -8,7 +8,7 @@ export const certificate = {
 	why: (address: Value) =>
 		`A device that opens ${address} for the first time says that the connection is not private. It says so because this server made its certificate itself, and nobody else vouches for it. The connection is encrypted all the same.`,
 	compare:
-		'To be sure that it is this server, open the details of the certificate on the device, and compare its SHA-256 fingerprint with this one, which you read here and not on the device:',
+		'To be sure that it is this server, open the details of the certificate on the device. Its SHA-256 fingerprint has to be this one. Read it here, not on the device:',
 	goOn: 'If it is, go on:',
 	browsers: [
 		['Safari', '“Show Details”, then “visit this website”'],
