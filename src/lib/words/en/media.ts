@@ -26,7 +26,8 @@ export const media = {
 		`${name} is damaged: it cannot be read. Copy it again, or save it as MP4 with H.264 and AAC.`,
 	damagedInside: (name: Value) =>
 		`${name} is in the library, but a part of it cannot be decoded. Look at it before you play it, or save it again.`,
-	nothingInIt: (name: Value) => `There is neither picture nor sound in ${name}.`,
+	nothingInIt: (name: Value) =>
+		`There is neither picture nor sound in ${name}. If it was cut off on its way, copy it again.`,
 	notHere: 'This browser cannot play it. Open the desk where it can, or save it as MP4 with H.264 and AAC.',
 	looking: 'looking into it',
 	sending: (percent: Value) => `${percent} %`,
