@@ -13,7 +13,7 @@ const FRAMES = 120;
 /** Kernels in Chromium against FFmpeg's filters doing the same on one thread, in the same run. */
 export async function benchPicture(): Promise<Row[]> {
 	const rows: Row[] = [];
-	const kernels = [...(await readFile('src/core/picture/kernels/build/kernels.wasm'))];
+	const kernels = [...(await readFile('src/core/picture/kernels/build/kernels-relaxed.wasm'))];
 	const script = await bundle('bench/picture.page.ts');
 	const browser = await chromium.launch(CHROMIUM);
 	for (const [lines, size, from] of [

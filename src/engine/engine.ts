@@ -5,7 +5,8 @@
 import { wrap, type Remote } from 'comlink';
 import { dequal } from 'dequal';
 import type { Yuv } from '../core/picture/colour.ts';
-import kernelsUrl from '../core/picture/kernels/build/kernels.wasm?url';
+import relaxedKernelsUrl from '../core/picture/kernels/build/kernels-relaxed.wasm?url';
+import plainKernelsUrl from '../core/picture/kernels/build/kernels.wasm?url';
 import { holdingCard } from '../core/show/delivery/delivery.ts';
 import type { EngineReport } from '../core/show/messages.ts';
 import type { Source } from '../core/show/sources/source.ts';
@@ -164,7 +165,8 @@ export class Engine {
 		this.#phase = 'running';
 		const { memory } = this.#clock;
 		const questions = this.#questionsPort;
-		this.#toPicture({ type: 'start', memory, picture: this.#picture, kernelsUrl, questions }, [questions]);
+		const kernelUrls = [relaxedKernelsUrl, plainKernelsUrl];
+		this.#toPicture({ type: 'start', memory, picture: this.#picture, kernelUrls, questions }, [questions]);
 		navigator.mediaDevices?.addEventListener('devicechange', this.#reopen);
 		// Sources, picture and uplink take long to start: they do not wait for the sound.
 		if (this.#state) this.follow(this.#state);

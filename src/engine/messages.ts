@@ -57,7 +57,7 @@ export type MonitorSubject =
 	| { sourceId: string };
 
 export type ToPicture =
-	| { type: 'start'; memory: SharedMemory; picture: Picture; kernelsUrl: string; questions: MessagePort }
+	| { type: 'start'; memory: SharedMemory; picture: Picture; kernelUrls: string[]; questions: MessagePort }
 	/** @property heard how often the page has heard that something was done by itself */
 	| { type: 'plan'; plan: PicturePlan; heard: number }
 	| { type: 'arm'; armed: Armed | null; heard: number }

@@ -11,7 +11,7 @@ import {
 	type Stage,
 } from './draw-list.ts';
 import type { Rect, Size } from './geometry.ts';
-import type { FrameMemory, KernelExports, Planes } from './planes.ts';
+import { columnBytes, keyedWorkBytes, type FrameMemory, type KernelExports, type Planes } from './planes.ts';
 import { cornerMask, wipeField, wipeTable } from './shapes.ts';
 
 /** What a solid patch is filled with. */
@@ -19,11 +19,28 @@ const PATCH_COLOUR = yuvOf('#28303a');
 const Q7 = 128;
 /** A few scenes' worth of rounded layers, and the wipes. */
 const MOST_SHAPES = 32;
+/** Three planes each of what is scaled in a few scenes. */
+const MOST_LAID_OUT = 64;
 /** Program, Next, the wall's tiles, what is edited, and some to spare. */
 const MOST_SMALLER = 8;
 
 /** A picture's planes, by its id; every picture of the list must be there. */
 type PlanesOf = (pictureId: string) => Planes;
+
+type ColourKey = Extract<NonNullable<Blit['key']>, { by: 'colour' }>;
+
+/** Rows of alpha, so many bytes apart. */
+interface AlphaRows {
+	at: number;
+	stride: number;
+}
+
+/** What `layOut` has written, and answered. */
+interface Columns {
+	at: number;
+	bytes: number;
+	way: number;
+}
 
 export class Compositor {
 	readonly memory: FrameMemory;
@@ -41,6 +58,8 @@ export class Compositor {
 	#table: number;
 	/** Shapes and wipe fields that were drawn before, the one used longest ago first. */
 	#shapes = new Map<string, { at: number; bytes: number }>();
+	/** Columns of scaled planes, the ones used longest ago first. */
+	#laidOut = new Map<string, Columns>();
 	/** Pictures at half their size, and of which version; shared with the compositors for smaller pictures. */
 	#halves: Map<Planes, { planes: Planes; version: number }>;
 	/** Compositors for smaller pictures, by size, the one used longest ago first. */
@@ -157,7 +176,7 @@ export class Compositor {
 		else {
 			const layer = this.#packed(step.to);
 			this.#fill(layer, step.colour, { x: 0, y: 0, width: step.to.width, height: step.to.height });
-			this.#blend(out, step.to, layer, step.mask ? [this.#maskRows(step.mask, step.to)] : [], step.opacity);
+			this.#blend(out, step.to, layer, step.mask ? this.#maskRows(step.mask) : null, step.opacity);
 		}
 	}
 
@@ -180,7 +199,7 @@ export class Compositor {
 		const { direction, progress } = joined;
 		const field = this.#shape(`wipe ${direction}`, width * height, () => wipeField(direction, width, height));
 		this.#lookUp(this.#alpha[0], width, field, width, width, height, wipeTable(progress));
-		this.#blendPlanes(out, { x: 0, y: 0, width, height }, to, this.#alpha[0], 256);
+		this.#blend(out, { x: 0, y: 0, width, height }, to, { at: this.#alpha[0], stride: width }, 256);
 	}
 
 	/** Draws a wipe's shape ahead of its first use, which would come in the middle of a transition. */
@@ -227,17 +246,29 @@ export class Compositor {
 		}
 		if (opacity === 256 && !mask && !key && from.alpha === null) return this.#scale(out, to, from, region, mirrored);
 
-		const layer = this.#packed(to);
-		const all = { x: 0, y: 0, width: to.width, height: to.height };
-		this.#scale(layer, all, from, region, mirrored);
-		const alphas: ((at: number) => void)[] = [];
-		if (from.alpha !== null) {
-			const plane = { at: from.alpha, width: from.width, height: from.height };
-			alphas.push((at) => this.#scalePlane(at, to.width, all, plane, region, 1, mirrored));
+		const { width, height } = to;
+		const all = { x: 0, y: 0, width, height };
+		// What is neither scaled nor turned is blended from where it lies.
+		const isAsItIs =
+			!mirrored && region.width === width && region.height === height && region.x % 2 === 0 && region.y % 2 === 0;
+		const layer = isAsItIs ? partOf(from, region) : this.#packed(to);
+		if (!isAsItIs) this.#scale(layer, all, from, region, mirrored);
+		const alphas: AlphaRows[] = [];
+		if (key?.by === 'light') {
+			this.#lookUp(this.#alpha[0], width, layer.y, layer.strideY, width, height, key.table);
+			alphas.push({ at: this.#alpha[0], stride: width });
 		}
-		if (key) alphas.push((at) => this.#key(at, layer, key, to));
-		if (mask) alphas.push(this.#maskRows(mask, to));
-		this.#blend(out, to, layer, alphas, opacity);
+		if (from.alpha !== null && isAsItIs)
+			alphas.push({ at: from.alpha + region.y * from.width + region.x, stride: from.width });
+		else if (from.alpha !== null) {
+			const plane = { at: from.alpha, width: from.width, height: from.height };
+			this.#scalePlane(this.#alpha[1], width, all, plane, region, 1, mirrored);
+			alphas.push({ at: this.#alpha[1], stride: width });
+		}
+		if (mask) alphas.push(this.#maskRows(mask));
+		const alpha = this.#product(alphas, to);
+		if (key?.by === 'colour') this.#keyed(out, to, layer, key, alpha, opacity);
+		else this.#blend(out, to, layer, alpha, opacity);
 	}
 
 	/** Where a layer of that size is put together: planes of its own size, one after another. */
@@ -249,52 +280,51 @@ export class Compositor {
 		return { ...this.#layer, width, height, u, v: u + strideC * (height >> 1), strideY: width, strideC, bytes };
 	}
 
-	/** Writes the alpha that a key makes of a layer, and takes the key's light off it. */
-	#key(at: number, layer: Planes, key: NonNullable<Blit['key']>, { width, height }: Size): void {
-		if (key.by === 'light') return this.#lookUp(at, width, layer.y, width, width, height, key.table);
-		const [widthC, heightC] = [width >> 1, height >> 1];
-		const small = this.#alpha[2];
-		const { u, v, tolerance, softness, slope, spill } = key;
-		this.#kernels.chromaKey(small, layer.u, layer.v, widthC, widthC, heightC, u, v, tolerance, softness, slope);
-		this.#kernels.double(at, small, widthC, heightC, this.#workFor(width));
-		if (spill.amount > 0) this.#kernels.removeSpill(layer.u, layer.v, widthC * heightC, spill.x, spill.y, spill.amount);
-	}
-
-	#maskRows(mask: Mask, { width, height }: Size): (at: number) => void {
-		const { radius, x, y } = mask;
-		const whole = this.#shape(`corner ${mask.width} ${mask.height} ${radius}`, mask.width * mask.height, () =>
-			cornerMask(mask.width, mask.height, radius),
+	#maskRows({ width, height, radius, x, y }: Mask): AlphaRows {
+		const whole = this.#shape(`corner ${width} ${height} ${radius}`, width * height, () =>
+			cornerMask(width, height, radius),
 		);
-		return (at) => this.#kernels.copy(at, width, whole + y * mask.width + x, mask.width, width, height);
+		return { at: whole + y * width + x, stride: width };
 	}
 
-	/** Blends a packed layer into `out`; its alphas are multiplied, and none means all of it. */
-	#blend(out: Planes, to: Rect, layer: Planes, alphas: ((at: number) => void)[], opacity: number): void {
-		const [first, ...others] = alphas;
-		const [alpha, other] = this.#alpha;
-		if (!first) return this.#blendPlanes(out, to, layer, this.#opaque, opacity);
-		first(alpha);
-		for (const next of others) {
-			next(other);
-			this.#kernels.multiply(alpha, alpha, other, to.width * to.height);
+	/** Several alphas as one, valid until the next call; null for none, which means all of it. */
+	#product([first, ...others]: AlphaRows[], { width, height }: Size): AlphaRows | null {
+		const [at] = this.#alpha;
+		let product = first ?? null;
+		for (const other of others) {
+			this.#kernels.multiply(at, width, product!.at, product!.stride, other.at, other.stride, width, height);
+			product = { at, stride: width };
 		}
-		this.#blendPlanes(out, to, layer, alpha, opacity);
+		return product;
 	}
 
-	/** @param alpha as wide and high as `to`, without gaps */
-	#blendPlanes(out: Planes, { x, y, width, height }: Rect, layer: Planes, alpha: number, opacity: number): void {
-		const { strideY, strideC } = out;
+	/** Blends a layer into `out` without what has the key colour; `alpha` is how much of the rest there is. */
+	#keyed(out: Planes, to: Rect, layer: Planes, key: ColourKey, alpha: AlphaRows | null, opacity: number): void {
+		const at = partOf(out, to);
+		const { u, v, tolerance, softness, slope, spill } = key;
+		this.#kernels.keyed(
+			...([at.y, at.u, at.v, at.strideY, at.strideC] as const),
+			...([layer.y, layer.u, layer.v, layer.strideY, layer.strideC, to.width, to.height] as const),
+			...([u, v, tolerance, softness, slope, spill.x, spill.y, spill.amount] as const),
+			...([alpha?.at ?? 0, alpha?.stride ?? 0, opacity, this.#workFor(keyedWorkBytes(to.width))] as const),
+		);
+	}
+
+	/** Blends a layer into `out`. */
+	#blend(out: Planes, to: Rect, layer: Planes, alpha: AlphaRows | null, opacity: number): void {
+		const { width, height } = to;
 		const [widthC, heightC] = [width >> 1, height >> 1];
-		const atC = (y >> 1) * strideC + (x >> 1);
+		const at = partOf(out, to);
 		const kernels = this.#kernels;
-		kernels.blend(out.y + y * strideY + x, strideY, layer.y, layer.strideY, alpha, width, width, height, opacity);
+		const { at: rows, stride } = alpha ?? { at: this.#opaque, stride: width };
+		kernels.blend(at.y, at.strideY, layer.y, layer.strideY, rows, stride, width, height, opacity);
 		let small = this.#opaque;
-		if (alpha !== this.#opaque) {
+		if (alpha) {
 			small = this.#alpha[2];
-			kernels.halve(small, widthC, alpha, width, widthC, heightC);
+			kernels.halve(small, widthC, rows, stride, widthC, heightC);
 		}
-		kernels.blend(out.u + atC, strideC, layer.u, layer.strideC, small, widthC, widthC, heightC, opacity);
-		kernels.blend(out.v + atC, strideC, layer.v, layer.strideC, small, widthC, widthC, heightC, opacity);
+		kernels.blend(at.u, at.strideC, layer.u, layer.strideC, small, widthC, widthC, heightC, opacity);
+		kernels.blend(at.v, at.strideC, layer.v, layer.strideC, small, widthC, widthC, heightC, opacity);
 	}
 
 	#scale(out: Planes, to: Rect, from: Planes, region: Rect, mirrored: boolean): void {
@@ -320,23 +350,33 @@ export class Compositor {
 		// Odd sizes have a chroma sample for half a pixel: all of a picture is all of its planes.
 		const whole = (start: number, length: number, of: number) =>
 			start === 0 && Math.ceil(length / finer) === of ? of * Q7 : Math.max(Q7, Math.round((length * Q7) / finer));
-		const { x, y, width, height } = region;
+		const x = Math.round((region.x * Q7) / finer);
+		const { at, way } = this.#columns(to.width, plane.width, x, whole(region.x, region.width, plane.width), mirrored);
 		this.#kernels.scale(
-			out + to.y * stride + to.x,
-			stride,
-			to.width,
-			to.height,
-			plane.at,
-			plane.width,
-			plane.width,
-			plane.height,
-			Math.round((x * Q7) / finer),
-			Math.round((y * Q7) / finer),
-			whole(x, width, plane.width),
-			whole(y, height, plane.height),
-			mirrored,
-			this.#workFor(to.width),
+			...([out + to.y * stride + to.x, stride, to.width, to.height, plane.at, plane.width, plane.height] as const),
+			...([x, Math.round((region.y * Q7) / finer), whole(region.y, region.height, plane.height)] as const),
+			...([at, way, this.#workFor(2 * (to.width + 32))] as const),
 		);
+	}
+
+	/** Which columns of a plane make which of a scaled one: laid out once, and kept while they are used. */
+	#columns(width: number, planeWidth: number, x: number, regionWidth: number, mirrored: boolean): Columns {
+		const name = `${width} ${planeWidth} ${x} ${regionWidth} ${mirrored}`;
+		let columns = this.#laidOut.get(name);
+		if (columns) this.#laidOut.delete(name);
+		else {
+			const bytes = columnBytes(width);
+			const at = this.memory.allocate(bytes);
+			columns = { at, bytes, way: this.#kernels.layOut(at, width, planeWidth, x, regionWidth, mirrored) };
+		}
+		this.#laidOut.set(name, columns);
+		// A layer that grows has columns of its own at each step.
+		const [[oldest, unused]] = [...this.#laidOut] as [[string, Columns]];
+		if (this.#laidOut.size > MOST_LAID_OUT) {
+			this.#laidOut.delete(oldest);
+			this.memory.release(unused.at, unused.bytes);
+		}
+		return columns;
 	}
 
 	/** A picture at half its size, made once per version. Sizes that do not halve evenly lose a row or column. */
@@ -447,7 +487,9 @@ export class Compositor {
 		this.#halves.delete(this.#picture);
 		if (half) this.forget(half.planes);
 		for (const smaller of this.#smaller.values()) smaller.close();
-		const rest = [...this.#shapes.values(), this.#work, this.#rgba].filter(({ bytes }) => bytes > 0);
+		const rest = [...this.#shapes.values(), ...this.#laidOut.values(), this.#work, this.#rgba].filter(
+			({ bytes }) => bytes > 0,
+		);
 		for (const { at, bytes } of [...this.#own, ...rest]) this.memory.release(at, bytes);
 	}
 
@@ -499,12 +541,18 @@ export class Compositor {
 		out.version++;
 	}
 
-	#workFor(width: number): number {
-		const bytes = 7 * (width + 16) + 2 * (width + 32);
+	#workFor(bytes: number): number {
 		if (this.#work.bytes < bytes) {
 			if (this.#work.bytes > 0) this.memory.release(this.#work.at, this.#work.bytes);
 			this.#work = { at: this.memory.allocate(bytes), bytes };
 		}
 		return this.#work.at;
 	}
+}
+
+/** A part of a picture, of even sides at an even place, where it lies. */
+function partOf(planes: Planes, { x, y, width, height }: Rect): Planes {
+	const { strideY, strideC } = planes;
+	const atC = (y >> 1) * strideC + (x >> 1);
+	return { ...planes, width, height, y: planes.y + y * strideY + x, u: planes.u + atC, v: planes.v + atC };
 }

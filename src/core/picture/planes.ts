@@ -17,11 +17,22 @@ export interface KernelExports {
 		opacity: number,
 	): void;
 	cellMeans(out: number, from: number, stride: number, width: number, height: number, cell: number): void;
-	chromaKey(
-		alpha: number,
-		u: number,
-		v: number,
-		stride: number,
+	copy(out: number, outStride: number, from: number, fromStride: number, width: number, height: number): void;
+	fill(out: number, stride: number, width: number, height: number, value: number): void;
+	fromRgba(y: number, u: number, v: number, alpha: number, from: number, width: number, height: number): void;
+	halve(out: number, outStride: number, from: number, fromStride: number, width: number, height: number): void;
+	/** Blends a layer without what has the key colour. */
+	keyed(
+		outY: number,
+		outU: number,
+		outV: number,
+		outStrideY: number,
+		outStrideC: number,
+		fromY: number,
+		fromU: number,
+		fromV: number,
+		fromStrideY: number,
+		fromStrideC: number,
 		width: number,
 		height: number,
 		keyU: number,
@@ -29,12 +40,23 @@ export interface KernelExports {
 		tolerance: number,
 		softness: number,
 		slope: number,
+		spillX: number,
+		spillY: number,
+		spillAmount: number,
+		mask: number,
+		maskStride: number,
+		opacity: number,
+		work: number,
 	): void;
-	copy(out: number, outStride: number, from: number, fromStride: number, width: number, height: number): void;
-	double(out: number, from: number, width: number, height: number, work: number): void;
-	fill(out: number, stride: number, width: number, height: number, value: number): void;
-	fromRgba(y: number, u: number, v: number, alpha: number, from: number, width: number, height: number): void;
-	halve(out: number, outStride: number, from: number, fromStride: number, width: number, height: number): void;
+	/** Writes which columns make which, for `scale`; the region is in 128ths of a pixel. */
+	layOut(
+		columns: number,
+		width: number,
+		planeWidth: number,
+		regionX: number,
+		regionWidth: number,
+		mirrored: boolean,
+	): number;
 	lookUp(
 		out: number,
 		outStride: number,
@@ -45,9 +67,17 @@ export interface KernelExports {
 		table: number,
 	): void;
 	mix(out: number, a: number, b: number, length: number, weight: number): void;
-	multiply(out: number, a: number, b: number, length: number): void;
-	removeSpill(u: number, v: number, length: number, x: number, y: number, amount: number): void;
-	/** The region is in 128ths of a pixel. */
+	multiply(
+		out: number,
+		outStride: number,
+		a: number,
+		aStride: number,
+		b: number,
+		bStride: number,
+		width: number,
+		height: number,
+	): void;
+	/** The region is in 128ths of a pixel; columns and way are those of `layOut`. */
 	scale(
 		out: number,
 		outStride: number,
@@ -55,13 +85,12 @@ export interface KernelExports {
 		height: number,
 		from: number,
 		fromStride: number,
-		planeWidth: number,
 		planeHeight: number,
 		regionX: number,
 		regionY: number,
-		regionWidth: number,
 		regionHeight: number,
-		mirrored: boolean,
+		columns: number,
+		way: number,
 		work: number,
 	): void;
 	split(outU: number, outV: number, from: number, length: number): void;
@@ -75,6 +104,16 @@ export interface KernelExports {
 		width: number,
 		height: number,
 	): void;
+}
+
+/** Bytes of `layOut`'s columns for a width. */
+export function columnBytes(width: number): number {
+	return 80 * ((width + 15) >> 4);
+}
+
+/** Bytes of `keyed`'s work for a width. */
+export function keyedWorkBytes(width: number): number {
+	return 6 * (width + 128);
 }
 
 /** The part of WebAssembly.Memory that is used here; the core knows no host types. */

@@ -39,13 +39,20 @@ const questions: PictureQuestions = {
 	watch: async (sourceId, frames) => (await made.promise).watch(sourceId, frames),
 };
 
-async function start({ memory, picture, kernelsUrl }: Extract<ToPicture, { type: 'start' }>): Promise<void> {
+/** The first of these builds that this browser can run. */
+async function kernelsFrom([url, ...others]: string[], memory: WebAssembly.Memory): Promise<KernelExports> {
+	try {
+		const { instance } = await WebAssembly.instantiateStreaming(fetch(url!), { env: { memory } });
+		return instance.exports as unknown as KernelExports;
+	} catch (error) {
+		if (others.length === 0) throw error;
+		return kernelsFrom(others, memory);
+	}
+}
+
+async function start({ memory, picture, kernelUrls }: Extract<ToPicture, { type: 'start' }>): Promise<void> {
 	const wasm = new WebAssembly.Memory({ initial: MEMORY_PAGES, maximum: MEMORY_PAGES });
-	const [source] = await Promise.all([
-		WebAssembly.instantiateStreaming(fetch(kernelsUrl), { env: { memory: wasm } }),
-		loadFonts(),
-	]);
-	const kernels = source.instance.exports as unknown as KernelExports;
+	const [kernels] = await Promise.all([kernelsFrom(kernelUrls, wasm), loadFonts()]);
 	const compositor = new Compositor(kernels, new FrameMemory(wasm), picture);
 	// What fell due before there was an engine is nobody's picture.
 	let seen = Atomics.load(memory.control, Control.tick);

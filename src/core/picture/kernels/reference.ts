@@ -159,3 +159,38 @@ export function doubleReference(from: Uint8Array, width: number, height: number)
 		return threeToOne(down(x >> 1, y), down(next, y));
 	});
 }
+
+type Three = readonly [y: Uint8Array, u: Uint8Array, v: Uint8Array];
+
+/** A layer blended into a picture without what has the key colour, all planes without gaps. */
+export function keyedReference(
+	under: Three,
+	over: Three,
+	how: {
+		width: number;
+		height: number;
+		key: Parameters<typeof chromaKeyReference>[2];
+		/** Of spill: direction and amount. */
+		x: number;
+		y: number;
+		amount: number;
+		mask: Uint8Array | null;
+		opacity: number;
+	},
+): Three {
+	const { width, height, key, x, y, amount, mask, opacity } = how;
+	const [widthC, heightC] = [width >> 1, height >> 1];
+	const [luma, u, v] = over;
+	const small = u.map((value, i) => chromaKeyReference(value, v[i]!, key));
+	const doubled = doubleReference(small, widthC, heightC);
+	const alpha = mask ? doubled.map((value, i) => multiplyReference(value, mask[i]!)) : doubled;
+	const alphaC = halveReference(alpha, width, widthC, heightC);
+	const cleaned = [...u].map((value, i) => removeSpillReference(value, v[i]!, x, y, amount));
+	const blended = (plane: Uint8Array, by: (i: number) => number, alphas: Uint8Array) =>
+		plane.map((value, i) => blendReference(value, by(i), alphas[i]!, opacity));
+	return [
+		blended(under[0], (i) => luma[i]!, alpha),
+		blended(under[1], (i) => cleaned[i]![0], alphaC),
+		blended(under[2], (i) => cleaned[i]![1], alphaC),
+	];
+}

@@ -5,8 +5,8 @@
 
 export { blend, multiply } from './blend';
 export { cellMeans } from './cells';
-export { chromaKey, removeSpill } from './key';
-export { copy, double, fill, halve, mix, split } from './planes';
+export { keyed } from './key';
+export { copy, fill, halve, mix, split } from './planes';
 export { fromRgba, toRgba } from './rgba';
-export { scale } from './scale';
+export { layOut, scale } from './scale';
 export { lookUp } from './table';
