@@ -1,8 +1,10 @@
 /** The desk's monitors: small pictures of the buses and scenes, made in WASM and put on canvases. */
 import type { Compositor } from '../../core/picture/compositor.ts';
 import { fitted, type Size } from '../../core/picture/geometry.ts';
+import type { DrawList } from '../../core/picture/draw-list.ts';
 import type { Planes } from '../../core/picture/planes.ts';
 import type { MonitorSubject } from '../messages.ts';
+import { MadeOf } from './made-of.ts';
 import { LADDER } from './relief.ts';
 
 /** Half of a frame at 30 a second: so much too early is on time. */
@@ -15,6 +17,9 @@ export interface Monitor {
 	/** What it is to be drawn at. The canvas takes it with the next picture, since a new size clears it. */
 	size: Size;
 	dueAt: number;
+	/** What is on it: the picture, and what that was made of; null for nothing. */
+	shown: { planes: Planes; version: number } | null;
+	madeOf: MadeOf;
 }
 
 export class Monitors {
@@ -24,7 +29,11 @@ export class Monitors {
 
 	add(id: string, canvas: OffscreenCanvas, subject: MonitorSubject): void {
 		const context = canvas.getContext('2d', { alpha: false, desynchronized: true });
-		if (context) this.#monitors.set(id, { canvas, context, subject, size: evenSize(canvas), dueAt: 0 });
+		if (context)
+			this.#monitors.set(id, {
+				...{ canvas, context, subject, size: evenSize(canvas), dueAt: 0 },
+				...{ shown: null, madeOf: new MadeOf() },
+			});
 	}
 
 	resize(id: string, size: Size): void {
@@ -56,21 +65,39 @@ export class Monitors {
 		return { program, other };
 	}
 
+	/** True when a monitor shows what it would show, and has had its turn. */
+	shows(monitor: Monitor, list: DrawList, pictures: readonly Planes[], now: number): boolean {
+		const isOn = monitor.madeOf.isSame(list, pictures) && monitor.shown !== null && isFilled(monitor);
+		if (isOn) this.#takeTurn(monitor, now);
+		return isOn;
+	}
+
+	/** A slot's worth later, without running after turns that were missed; half a frame early is on time. */
+	#takeTurn(monitor: Monitor, now: number): void {
+		const { programHz, otherHz } = LADDER[this.relief]!;
+		const hz = 'bus' in monitor.subject && monitor.subject.bus === 'program' ? programHz : otherHz;
+		monitor.dueAt = Math.max(monitor.dueAt + 1000 / hz, now + 1000 / hz - HALF_FRAME_MS);
+	}
+
 	/**
-	 * Puts a picture on a monitor.
+	 * Puts a picture on a monitor, unless it is there.
 	 * @param planes of any size; those of the monitor's own size are not scaled
 	 */
 	draw(monitor: Monitor, planes: Planes, compositor: Compositor, now: number): void {
-		const { canvas, context, subject, size } = monitor;
-		const { programHz, otherHz } = LADDER[this.relief]!;
-		const hz = 'bus' in subject && subject.bus === 'program' ? programHz : otherHz;
-		// A slot's worth later, without running after turns that were missed; half a frame early is on time.
-		monitor.dueAt = Math.max(monitor.dueAt + 1000 / hz, now + 1000 / hz - HALF_FRAME_MS);
+		const { canvas, context, size, shown } = monitor;
+		this.#takeTurn(monitor, now);
+		if (shown?.planes === planes && shown.version === planes.version && isFilled(monitor)) return;
+		monitor.shown = { planes, version: planes.version };
 		const same = planes.width === size.width && planes.height === size.height;
 		const small = same ? planes : compositor.smaller(size).fit(planes, fitted(planes, size));
-		if (canvas.width !== size.width || canvas.height !== size.height) Object.assign(canvas, size);
+		if (!isFilled(monitor)) Object.assign(canvas, size);
 		context.putImageData(new ImageData(compositor.toRgba(small), size.width, size.height), 0, 0);
 	}
+}
+
+/** True unless it has got another size, which clears it. */
+function isFilled({ canvas, size }: Monitor): boolean {
+	return canvas.width === size.width && canvas.height === size.height;
 }
 
 /** A size as the kernels want it: even, and eight pixels wide at least. */

@@ -238,6 +238,43 @@ describe('the picture engine', () => {
 		expect(shown).toBeLessThan(150);
 	});
 
+	it('makes a picture that stays the same once, encodes it all the same, and puts it on each monitor once', async () => {
+		const compose = vi.spyOn(Compositor.prototype, 'compose');
+		const put = { program: vi.fn(), next: vi.fn() };
+		for (const bus of ['program', 'next'] as const) {
+			const context = { putImageData: put[bus] };
+			const canvas = { width: 32, height: 18, getContext: () => context } as unknown as OffscreenCanvas;
+			engine.monitors.add(bus, canvas, { bus });
+		}
+		const cards = [cardOf('soon', '#808080'), cardOf('over', '#404040')];
+		const half = { ...wholeLayer('half', 'over'), box: { x: 0, y: 0, width: 0.5, height: 0.5 } };
+		const scenes = [plainScene('both', 'Both', [wholeLayer('whole', 'soon'), half])];
+		const show = (part: Partial<PicturePlan> = {}) => plan(cards, 'both', { scenes, next: 'both', ...part });
+		engine.follow(show());
+		engine.startEncoding(output);
+		await runTo(40);
+		const made = compose.mock.calls.length;
+		const shown = [put.program, put.next].map(({ mock }) => mock.calls.length);
+		await runTo(80);
+		expect(compose.mock.calls).toHaveLength(made);
+		expect([put.program, put.next].map(({ mock }) => mock.calls.length)).toEqual(shown);
+		expect(encoded).toHaveLength(80);
+
+		// What changes is made anew, on all of them; and black is not made at all.
+		cards[0] = cardOf('soon', '#a0a0a0');
+		engine.follow(show());
+		await runTo(120);
+		expect(encoded.at(-1)!.luma).toBeGreaterThan(encoded[79]!.luma);
+		expect([put.program, put.next].map(({ mock }, i) => mock.calls.length > shown[i]!)).toEqual([true, true]);
+		engine.follow(show({ black: true }));
+		await runTo(160);
+		expect(encoded.at(-1)!.luma).toBe(16);
+		const black = compose.mock.calls.length;
+		await runTo(200);
+		expect(compose.mock.calls).toHaveLength(black);
+		compose.mockRestore();
+	});
+
 	it('makes up for a moment’s disturbance, and for a machine that is always late the newest frame only', async () => {
 		engine.follow(plan([camera('lectern')], 'lectern'));
 		engine.put(engine.addLive('lectern'), new Frame(100).asVideoFrame);

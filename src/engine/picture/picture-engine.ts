@@ -37,6 +37,7 @@ import { DrawnInput, StillInput, type DrawnKind } from './drawn-input.ts';
 import { Graphics, type OverlayDrawings } from './graphics.ts';
 import type { Drawing } from './lazy-drawing.ts';
 import { LiveInput } from './live-input.ts';
+import { MadeOf } from './made-of.ts';
 import { Monitors, type Monitor } from './monitors.ts';
 import { Pace } from './pace.ts';
 import { colourAt } from './pick.ts';
@@ -114,6 +115,9 @@ export class PictureEngine {
 	readonly #health = new Map<string, PictureHealth>();
 	readonly #programHealth = new PictureHealth();
 	#programLookedAt = -Infinity;
+	/** The program's picture as it was painted last, and what of. */
+	#painted: { planes: Planes; version: number } | null = null;
+	readonly #programMadeOf = new MadeOf();
 	readonly #problems = new Map<string, string>();
 	#plan: PicturePlan | null = null;
 	readonly #clips: ClipsOnPlan;
@@ -388,7 +392,7 @@ export class PictureEngine {
 		const asItCame = (output && live?.untouched?.clone()) ?? null;
 		try {
 			const needed = output !== null && (!asItCame || output.encoders.some(({ form }) => !this.#isWhole(form)));
-			const planes = needed || onAir ? await this.#paint(list) : null;
+			const planes = needed || onAir ? await this.#paintProgram(list) : null;
 			if (output) this.#encode(output, asItCame, planes);
 			if (output) await this.#encodeTracks(output);
 			if (onAir) this.monitors.draw(onAir, planes!, this.#compositor, now);
@@ -498,10 +502,13 @@ export class PictureEngine {
 		}
 		const full = this.#listOf(subject, this.#stage);
 		const alike = Math.abs(size.width / size.height - width / height) < 0.1;
-		const planes =
-			full.above.length === 0 && alike
-				? await this.#paint(this.#listOf(subject, small), this.#compositor.smaller(size), small)
-				: await this.#paint(full);
+		const isSmall = full.above.length === 0 && alike;
+		const list = isSmall ? this.#listOf(subject, small) : full;
+		const loaded = await this.#load(list);
+		if (this.monitors.shows(monitor, list, [...loaded.values()], now)) return;
+		const planes = isSmall
+			? this.#compose(list, loaded, this.#compositor.smaller(size), small)
+			: this.#compose(list, loaded);
 		this.monitors.draw(monitor, planes, this.#compositor, now);
 	}
 
@@ -542,13 +549,30 @@ export class PictureEngine {
 		return draft ?? this.#program.scene(sceneId);
 	}
 
-	/** Loads what a list needs and paints it; black takes the place of what cannot be loaded. */
-	async #paint(list: DrawList, on = this.#compositor, of: Stage = this.#stage): Promise<Planes> {
+	/** A picture that is the same as the last one is not painted again. */
+	async #paintProgram(list: DrawList): Promise<Planes> {
+		const loaded = await this.#load(list);
+		const isSame = this.#programMadeOf.isSame(list, [...loaded.values()]);
+		const { planes: last, version } = this.#painted ?? {};
+		// A monitor may have been painted in its place.
+		if (isSame && last && last.version === version) return last;
+		const planes = this.#compose(list, loaded);
+		this.#painted = { planes, version: planes.version };
+		return planes;
+	}
+
+	/** Loads what a list needs, as far as it can be loaded. */
+	async #load(list: DrawList): Promise<Map<string, Planes>> {
 		const loaded = new Map<string, Planes>();
 		for (const id of picturesOf(list)) {
 			const planes = this.#graphics.planes(id) ?? (await this.#planesOf(id));
 			if (planes) loaded.set(id, planes);
 		}
+		return loaded;
+	}
+
+	/** Paints a list; black takes the place of what could not be loaded. */
+	#compose(list: DrawList, loaded: Map<string, Planes>, on = this.#compositor, of: Stage = this.#stage): Planes {
 		const possible = (steps: DrawStep[]): DrawStep[] =>
 			steps.map((step) =>
 				step.step !== 'blit' || loaded.has(step.pictureId)

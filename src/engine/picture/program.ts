@@ -96,11 +96,13 @@ export class Program {
 		const { fps } = this.#picture;
 		this.#lever = towards(this.#lever, plan.lever, 1000 / LEVER_MS / fps);
 		this.#black = towards(this.#black, plan.black ? 1 : 0, 1000 / BLACK_MS / fps);
-		return {
+		const list = {
 			base: this.#base(plan, frame, stage),
 			above: stepsAbove(this.#overlays.shown(frame), plan.program, graphicOf, plan.patches, stage),
 			black: Math.round(256 * this.#black),
 		};
+		// What nobody sees is not made.
+		return this.#black === 1 ? { ...list, base: { steps: sceneSteps(null, stage) }, above: [] } : list;
 	}
 
 	#base(plan: PicturePlan, frame: number, stage: Stage): DrawList['base'] {
