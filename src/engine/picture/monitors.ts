@@ -5,7 +5,7 @@ import type { DrawList } from '../../core/picture/draw-list.ts';
 import type { Planes } from '../../core/picture/planes.ts';
 import type { MonitorSubject } from '../messages.ts';
 import { MadeOf } from './made-of.ts';
-import { LADDER } from './relief.ts';
+import type { Relief } from './relief.ts';
 
 /** Half of a frame at 30 a second: so much too early is on time. */
 const HALF_FRAME_MS = 17;
@@ -24,8 +24,12 @@ export interface Monitor {
 
 export class Monitors {
 	#monitors = new Map<string, Monitor>();
-	/** Step of the ladder: how often they are refreshed. The program's is the one people watch for smoothness. */
-	relief = 0;
+	readonly #relief: Pick<Relief, 'programHz' | 'otherHz'>;
+
+	/** @param relief how often they are refreshed: the program's is the one people watch for smoothness */
+	constructor(relief: Pick<Relief, 'programHz' | 'otherHz'>) {
+		this.#relief = relief;
+	}
 
 	add(id: string, canvas: OffscreenCanvas, subject: MonitorSubject): void {
 		const context = canvas.getContext('2d', { alpha: false, desynchronized: true });
@@ -74,7 +78,7 @@ export class Monitors {
 
 	/** A slot's worth later, without running after turns that were missed; half a frame early is on time. */
 	#takeTurn(monitor: Monitor, now: number): void {
-		const { programHz, otherHz } = LADDER[this.relief]!;
+		const { programHz, otherHz } = this.#relief;
 		const hz = 'bus' in monitor.subject && monitor.subject.bus === 'program' ? programHz : otherHz;
 		monitor.dueAt = Math.max(monitor.dueAt + 1000 / hz, now + 1000 / hz - HALF_FRAME_MS);
 	}

@@ -51,7 +51,7 @@ import {
 	type Treatment,
 } from './picture-input.ts';
 import { Program } from './program.ts';
-import { LADDER, Relief } from './relief.ts';
+import { Relief, type Part } from './relief.ts';
 import type { Renditions } from './renditions.ts';
 
 /** Often enough that a fault is named within two seconds. */
@@ -101,7 +101,7 @@ interface Watch {
 }
 
 export class PictureEngine {
-	readonly monitors = new Monitors();
+	readonly monitors: Monitors;
 	readonly #parts: PictureEngineParts;
 	readonly #picture: Picture;
 	readonly #compositor: Compositor;
@@ -130,7 +130,12 @@ export class PictureEngine {
 	#watch: Watch | null = null;
 	/** The frame to be made next. */
 	#frameNumber: number;
-	#counts = { due: 0, leftOut: 0, workMs: 0, frames: 0, reportedAt: 0, tickedAt: 0 };
+	#counts = {
+		...{ due: 0, leftOut: 0, workMs: 0, frames: 0, reportedAt: 0, tickedAt: 0 },
+		/** Frames that fell due while encoding, since the last report. */
+		fell: 0,
+		spentMs: { others: 0, program: 0, tracks: 0 } as Record<Part, number>,
+	};
 	readonly #stage: Stage;
 	readonly #graphicOf: GraphicOf;
 
@@ -141,6 +146,7 @@ export class PictureEngine {
 		this.#picture = picture;
 		this.#compositor = compositor;
 		this.#frameNumber = firstFrame;
+		this.monitors = new Monitors(this.#relief);
 		this.#graphics = new Graphics(compositor, picture, parts.drawings);
 		this.#program = new Program(picture);
 		this.#clips = new ClipsOnPlan(picture.fps);
@@ -339,6 +345,7 @@ export class PictureEngine {
 		if (this.#output) {
 			this.#counts.due += next - this.#frameNumber;
 			this.#counts.leftOut += next - this.#frameNumber;
+			this.#counts.fell += next - this.#frameNumber;
 		}
 		this.#frameNumber = next;
 		if (next >= seen) return false;
@@ -384,9 +391,12 @@ export class PictureEngine {
 		const due = this.monitors.due(now);
 		const onAir = spare.forProgram ? due.program : null;
 		const rests = number < this.#restsUntil;
-		const isEncoded = !rests && number % LADDER[this.#relief.level]!.encodesEvery === 0;
+		const isEncoded = !rests && number % this.#relief.encodesEvery === 0;
 		const output = isEncoded ? this.#output : null;
-		if (this.#output && !rests) this.#counts.due++;
+		if (this.#output && !rests) {
+			this.#counts.due++;
+			this.#counts.fell++;
+		}
 		const live = this.#untouchedInput(list);
 		// A clone of its own: while something is painted its source may be removed, and this one be closed.
 		const asItCame = (output && live?.untouched?.clone()) ?? null;
@@ -394,8 +404,8 @@ export class PictureEngine {
 			const needed = output !== null && (!asItCame || output.encoders.some(({ form }) => !this.#isWhole(form)));
 			const planes = needed || onAir ? await this.#paintProgram(list) : null;
 			if (output) this.#encode(output, asItCame, planes);
-			if (output) await this.#encodeTracks(output);
-			if (onAir) this.monitors.draw(onAir, planes!, this.#compositor, now);
+			if (output && output.tracks.length > 0) await this.#spend('tracks', () => this.#encodeTracks(output));
+			if (onAir) await this.#spend('program', () => this.monitors.draw(onAir, planes!, this.#compositor, now));
 			await this.#lookAtProgram(planes, live, now);
 		} finally {
 			asItCame?.close();
@@ -403,7 +413,8 @@ export class PictureEngine {
 		// One after another, so that no frame has to wait for all of them.
 		if (!spare.forOthers || (isTick && this.#drawAhead())) return;
 		if (output) this.#hold(output);
-		if (due.other) await this.#drawMonitor(due.other, now);
+		const { other } = due;
+		if (other) await this.#spend('others', () => this.#drawMonitor(other, now));
 	}
 
 	/** The live input that the program shows just as its frames come, if that is all it shows. */
@@ -448,7 +459,7 @@ export class PictureEngine {
 	/** Sources that are recorded apart, as they are shown; a busy machine records every other picture. */
 	async #encodeTracks({ tracks }: Output): Promise<void> {
 		const number = this.#frameNumber;
-		if (this.#relief.level > 0 && number % 2 === 1) return;
+		if (number % this.#relief.tracksEvery !== 0) return;
 		const timing = this.#timingOf(number);
 		for (const track of tracks) {
 			const input = this.#inputs.get(track.sourceId);
@@ -610,8 +621,7 @@ export class PictureEngine {
 	#report(now: number): void {
 		const counts = this.#counts;
 		const frameMs = counts.workMs / Math.max(1, counts.frames);
-		this.#relief.observe((frameMs * this.#picture.fps) / 1000, counts.leftOut, now);
-		this.monitors.relief = this.#relief.level;
+		this.#relieve(now);
 		this.#parts.onReport({
 			due: counts.due,
 			encoded: this.#output?.encoded ?? 0,
@@ -633,7 +643,23 @@ export class PictureEngine {
 					: [],
 			),
 		});
-		counts.workMs = counts.frames = counts.leftOut = 0;
+		counts.workMs = counts.frames = counts.leftOut = counts.fell = 0;
+		counts.spentMs = { others: 0, program: 0, tracks: 0 };
 		counts.reportedAt = now;
+	}
+
+	#relieve(now: number): void {
+		const { workMs, spentMs, frames, fell, leftOut } = this.#counts;
+		const partOf = (ms: number) => (ms * this.#picture.fps) / 1000 / Math.max(1, frames);
+		const { others, program, tracks } = spentMs;
+		const spent = { others: partOf(others), program: partOf(program), tracks: partOf(tracks) };
+		this.#relief.observe({ load: partOf(workMs), spent, due: fell, leftOut }, now);
+	}
+
+	/** Does a part of the work that can be given up, and notes how long it took. */
+	async #spend(part: Part, work: () => void | Promise<void>): Promise<void> {
+		const before = this.#parts.now();
+		await work();
+		this.#counts.spentMs[part] += this.#parts.now() - before;
 	}
 }

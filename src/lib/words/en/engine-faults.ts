@@ -1,10 +1,10 @@
 /** The sentences for what is wrong with the engine. */
 import type { Trouble, TroubleCode, Troubles } from '../../../engine/trouble.ts';
 
-/** What was given up for the viewers' sake, by the step of the ladder. */
+/** What was given up for the viewers' sake, by how far that went. */
 const GIVEN_UP = [
-	'the wall is refreshed less often',
-	'the wall and the large pictures are refreshed less often',
+	'some of the desk’s pictures are refreshed less often',
+	'the desk’s pictures are refreshed less often, and what is recorded apart has fewer',
 	'viewers get every other picture, and the desk fewer',
 ];
 
