@@ -8,6 +8,7 @@ import type { Demo } from '../tests/support/demo.ts';
 import { difference, frames } from '../tests/support/see.ts';
 import { processorSeconds } from './cores.ts';
 import { EVENT, pidOf, prepare, shareOfDue, withDemo } from './event.ts';
+import { measureFloor } from './floor.ts';
 import { lipSync } from './lip-sync.ts';
 import { Receiver } from './receiver.ts';
 import { median, row, type Row } from './table.ts';
@@ -72,6 +73,7 @@ async function run(demo: Demo, browser: Browser, lines: 720 | 1080, seconds: num
 		server: (processorSeconds(demo.serverPid()) - before.server) / elapsedS,
 	};
 	const measured = receiver.pictures.slice(from);
+	const kbps = hub.status!.rates[0]!.plannedKbps;
 
 	// Cuts, to time a key's way.
 	await tell({ type: 'setTransition', transition: { ...CUT } });
@@ -97,6 +99,11 @@ async function run(demo: Demo, browser: Browser, lines: 720 | 1080, seconds: num
 	await wait(2500);
 	await receiver.close();
 
+	await page.close();
+	const floor = await measureFloor(browser, demo, {
+		...{ received: file, fromS: measured[0]!.timestampMs / 1000 + 3, fps: 30, kbps },
+		sources: ['lectern.mp4', 'chapel-wide.mp4', 'choir-left.mp4'],
+	});
 	const seen = await frames(file);
 	const presses = followPresses(pressed, seen, receiver.pictures, encoded);
 	const offsets = await lipSync(file, seen);
@@ -115,8 +122,13 @@ async function run(demo: Demo, browser: Browser, lines: 720 | 1080, seconds: num
 			'%',
 			judged ? { limit: { least: 99.9 } } : {},
 		),
+		row(`${name}: browser and server (encoder and decoders alone)`, cores.browser + cores.server, 'cores', {
+			yardstick: floor.cores,
+			...(judged ? { limit: { most: 1.35 } } : {}),
+		}),
 		row(`${name}: browser`, cores.browser, 'cores'),
 		row(`${name}: server`, cores.server, 'cores'),
+		row(`${name}: encoder alone`, floor.encoder, 'cores'),
 		row(
 			`${name}: cuts by key on air within 800 ms, of ${PRESSES}`,
 			presses.encodedMs.length,
