@@ -75,7 +75,7 @@ export async function keepPictures(url: string, fps: number, kbps: number): Prom
 			const bytes = new Uint8Array((width * height * 3) / 2);
 			const copied = frame.copyTo(bytes, { layout }).then(() => {
 				const kept = { format: 'I420', codedWidth: width, codedHeight: height, timestamp } as const;
-				frames.push(new VideoFrame(bytes, { ...kept, transfer: [bytes.buffer] }));
+				frames.push(new VideoFrame(bytes, kept));
 				frame.close();
 			});
 			pending.push(copied);
