@@ -5,6 +5,7 @@ import { withSetup } from '../src/core/show/slice.ts';
 import { emptyShow } from '../src/core/show/state.ts';
 import { mixPlan } from '../src/core/sound/mix-plan.ts';
 import { BLOCK, Mixer } from '../src/core/sound/mixer.ts';
+import { soundMemory } from '../tests/support/sound.ts';
 import { row, type Row } from './table.ts';
 
 const run = promisify(execFile);
@@ -23,7 +24,7 @@ export async function benchSound(): Promise<Row[]> {
 		return { ...channel, ducked: i % 2 === 0, strip: { ...channel.strip, eq, delayMs: 20 } };
 	});
 	const show = withSetup(emptyShow('bench', 'Bench', '', { width: 1280, height: 720, fps: 30 }), { channels });
-	const mixer = new Mixer(CHANNELS);
+	const mixer = new Mixer(soundMemory(), CHANNELS);
 	mixer.set(mixPlan(show, Number, CHANNELS, false));
 	mixer.leaveOut([0, 1, 2, 3, 4, 5, 6, 7]);
 	const sounds = channels.map((_, i) => talk(i));

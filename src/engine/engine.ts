@@ -15,6 +15,7 @@ import { isFollowDue } from '../core/show/runsheet/go.ts';
 import { following, nextCue } from '../core/show/runsheet/order.ts';
 import { isOnAir, isSourceShown, type Picture, type ShowState } from '../core/show/state.ts';
 import type { Motion } from '../core/sound/clap.ts';
+import soundKernelsUrl from '../core/sound/kernels/build/sound.wasm?url';
 import { packHistory, unpackHistory } from '../core/sound/loudness.ts';
 import { drainReadings } from '../core/sound/readings.ts';
 import { EngineClock } from './engine-clock.ts';
@@ -171,17 +172,21 @@ export class Engine {
 		// Sources, picture and uplink take long to start: they do not wait for the sound.
 		if (this.#state) this.follow(this.#state);
 		// Without a device of its own the clock is exact and no sound leaks into the room.
-		await Promise.all([this.#audio.setSinkId?.({ type: 'none' }), this.#audio.audioWorklet.addModule(mixWorkletUrl)]);
+		const [kernels] = await Promise.all([
+			WebAssembly.compileStreaming(fetch(soundKernelsUrl)),
+			this.#audio.setSinkId?.({ type: 'none' }),
+			this.#audio.audioWorklet.addModule(mixWorkletUrl),
+		]);
 		// Another page may have taken over meanwhile.
 		if (this.#isClosed) return;
-		this.#startMix();
+		this.#startMix(kernels);
 		const tellHeld = () => this.#isClosed || this.#events.held(this.#audio.state === 'suspended');
 		this.#audio.onstatechange = tellHeld;
 		setTimeout(tellHeld, HELD_AFTER_MS);
 	}
 
-	#startMix(): void {
-		const processorOptions: MixOptions = { memory: this.#clock.memory, fps: this.#picture.fps };
+	#startMix(kernels: WebAssembly.Module): void {
+		const processorOptions: MixOptions = { memory: this.#clock.memory, fps: this.#picture.fps, kernels };
 		const node = new AudioWorkletNode(this.#audio, 'bivvo-mix', {
 			numberOfInputs: MAX_CHANNELS,
 			numberOfOutputs: 2,

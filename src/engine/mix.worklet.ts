@@ -4,6 +4,7 @@
  */
 import { Capture } from '../core/sound/capture.ts';
 import type { MixPlan } from '../core/sound/mix-plan.ts';
+import { SoundMemory, type SoundKernels } from '../core/sound/memory.ts';
 import { Mixer, type Listened } from '../core/sound/mixer.ts';
 import {
 	AAC_FRAME,
@@ -19,6 +20,8 @@ import {
 export interface MixOptions {
 	memory: SharedMemory;
 	fps: number;
+	/** sound.wasm, compiled. */
+	kernels: WebAssembly.Module;
 }
 
 export type ToMix =
@@ -49,9 +52,11 @@ class MixProcessor extends AudioWorkletProcessor {
 
 	constructor(options: AudioWorkletNodeOptions) {
 		super();
-		const { memory, fps } = options.processorOptions as MixOptions;
+		const { memory, fps, kernels } = options.processorOptions as MixOptions;
 		this.#memory = memory;
-		this.#mixer = new Mixer(MAX_CHANNELS, memory.readings, memory.history);
+		const { exports } = new WebAssembly.Instance(kernels);
+		const own = new SoundMemory(exports as unknown as SoundKernels);
+		this.#mixer = new Mixer(own, MAX_CHANNELS, memory.readings, memory.history);
 		this.#samplesPerFrame = SAMPLE_RATE / fps;
 		this.port.onmessage = ({ data }: MessageEvent<ToMix>) => {
 			if (data.type === 'plan') this.#mixer.set(data.plan);

@@ -8,6 +8,7 @@ import { withSetup } from '../../src/core/show/slice.ts';
 import { emptyShow } from '../../src/core/show/state.ts';
 import { mixPlan } from '../../src/core/sound/mix-plan.ts';
 import { BLOCK, Mixer } from '../../src/core/sound/mixer.ts';
+import { soundMemory } from './sound.ts';
 
 const BLOCKS = 1500;
 const block = Float32Array.from({ length: BLOCK }, (_, i) => 0.9 * Math.sin(i / 8));
@@ -19,7 +20,7 @@ function bytesPerBlock(count: number): number {
 		return { ...channel, ducked: i % 2 === 0 };
 	});
 	const show = withSetup(emptyShow('event', 'Event', '', { width: 1280, height: 720, fps: 30 }), { channels });
-	const mixer = new Mixer(count);
+	const mixer = new Mixer(soundMemory(), count);
 	mixer.set(mixPlan(show, Number, count, false));
 	// One sound alone and two sides take different ways.
 	const inputs = channels.map((_, i) => (i % 2 === 0 ? [block] : [block, block.slice()]));

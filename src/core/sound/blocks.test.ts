@@ -1,10 +1,12 @@
 /** What goes over a sound in blocks must not depend on where a block ends. */
 import fc from 'fast-check';
-import { describe, expect, it } from 'vitest';
+import { beforeEach, describe, expect, it } from 'vitest';
+import { soundMemory } from '../../../tests/support/sound.ts';
 import { plainStrip } from '../show/mix/mix.ts';
 import { toDb, toGains } from './decibels.ts';
 import { Compressor, Gate, STEP } from './dynamics.ts';
 import { Limiter } from './limiter.ts';
+import type { SoundMemory } from './memory.ts';
 import { BS_1770, TruePeak } from './true-peak.ts';
 
 const RATE = 48_000;
@@ -21,10 +23,10 @@ const seeds = fc.integer({ min: 1, max: 1e9 });
 /** Lengths of blocks, each of which comes again until the sound is over. */
 const blocks = fc.constantFrom(16, 64, 128, 256, 768);
 
+/** Lets something go over samples, in place. @returns what became of them */
 function inBlocks(samples: Float32Array, length: number, run: (block: Float32Array) => void): Float32Array {
-	const out = samples.slice();
-	for (let from = 0; from < out.length; from += length) run(out.subarray(from, from + length));
-	return out;
+	for (let from = 0; from < samples.length; from += length) run(samples.subarray(from, from + length));
+	return samples.slice();
 }
 
 /** The four points of BS.1770-4, annex 2, worked out one by one with nothing left out. */
@@ -88,15 +90,23 @@ describe('the limiter', () => {
 });
 
 describe('gate and compressor', () => {
+	let memory: SoundMemory;
+	beforeEach(() => void (memory = soundMemory()));
+	/** Samples where the kernels have them. */
+	const placed = (samples: Float32Array) => {
+		const there = memory.floats(samples.length);
+		there.set(samples);
+		return there;
+	};
 	const { gate, compressor } = plainStrip();
 	const make = {
-		gate: () => {
-			const made = new Gate();
+		gate: (length = 128) => {
+			const made = new Gate(memory, length);
 			made.set({ ...gate, on: true, thresholdDb: -12, depthDb: 30 }, RATE);
 			return made;
 		},
-		compressor: () => {
-			const made = new Compressor();
+		compressor: (length = 128) => {
+			const made = new Compressor(memory, length);
 			made.set({ ...compressor, on: true, thresholdDb: -20, ratio: 4, makeupDb: 6 }, RATE);
 			return made;
 		},
@@ -105,9 +115,10 @@ describe('gate and compressor', () => {
 	it.each(['gate', 'compressor'] as const)('a %s gives the same in blocks of any length', (kind) => {
 		fc.assert(
 			fc.property(seeds, blocks, (seed, length) => {
-				const [pieces, whole] = [make[kind](), make[kind]()];
-				const inPieces = inBlocks(sound(seed), length, (block) => pieces.run(block, null));
-				expect(inPieces).toEqual(inBlocks(sound(seed), LENGTH, (block) => whole.run(block, null)));
+				memory = soundMemory();
+				const [pieces, whole] = [make[kind](length), make[kind](LENGTH)];
+				const inPieces = inBlocks(placed(sound(seed)), length, (block) => pieces.run(block, null));
+				expect(inPieces).toEqual(inBlocks(placed(sound(seed)), LENGTH, (block) => whole.run(block, null)));
 				expect(pieces.reductionDb).toBe(whole.reductionDb);
 			}),
 			{ numRuns: 10 },
@@ -115,9 +126,9 @@ describe('gate and compressor', () => {
 	});
 
 	it.each(['gate', 'compressor'] as const)('a %s lays one gain on both sides, that of the louder', (kind) => {
-		const [alone, pair] = [make[kind](), make[kind]()];
-		const [loud, soft] = [sound(7), sound(7).map((sample) => sample / 4)];
-		const [left, right] = [loud.slice(), soft.slice()];
+		const [alone, pair] = [make[kind](LENGTH), make[kind](LENGTH)];
+		const loud = placed(sound(7));
+		const [left, right] = [placed(loud), placed(loud.map((sample) => sample / 4))];
 		alone.run(loud, null);
 		pair.run(right, left);
 		expect(left).toEqual(loud);
@@ -126,7 +137,7 @@ describe('gate and compressor', () => {
 
 	it('moves its gain in straight lines of one step, without a jump from block to block', () => {
 		const made = make.compressor();
-		const samples = inBlocks(new Float32Array(LENGTH).fill(0.5), 128, (block) => made.run(block, null));
+		const samples = inBlocks(placed(new Float32Array(LENGTH).fill(0.5)), 128, (block) => made.run(block, null));
 		for (let i = 2; i < LENGTH; i++) {
 			if (i % STEP < 2) continue;
 			expect(samples[i]! - samples[i - 1]!).toBeCloseTo(samples[i - 1]! - samples[i - 2]!, 6);

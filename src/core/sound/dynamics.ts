@@ -5,6 +5,7 @@
  */
 import type { CompressorSettings, Strip } from '../show/mix/mix.ts';
 import { toDb, toGains } from './decibels.ts';
+import type { SoundMemory } from './memory.ts';
 
 /** Samples for which one gain is worked out: a third of a millisecond. */
 export const STEP = 16;
@@ -28,10 +29,21 @@ export function decayPerStep(timeMs: number, rate: number): number {
 abstract class Dynamics {
 	/** In dB, 0 or less; what the desk shows. */
 	reductionDb = 0;
+	readonly #memory: SoundMemory;
 	/** For each STEP of the block: levels at first, gains at last. */
-	#steps = new Float64Array(8);
+	readonly #steps: Float64Array;
 	/** The gain before the block, then those at the end of each STEP. */
-	#gains = new Float64Array(9).fill(1);
+	readonly #gains: Float64Array;
+
+	/**
+	 * @param memory in which what it runs on lies
+	 * @param length of blocks, a multiple of STEP
+	 */
+	constructor(memory: SoundMemory, length: number) {
+		this.#memory = memory;
+		this.#steps = memory.doubles(length / STEP);
+		this.#gains = memory.doubles(length / STEP + 1).fill(1);
+	}
 
 	/** Makes levels in dB into the gains in dB that are aimed at, in place. */
 	protected abstract aim(levelsDb: Float64Array): void;
@@ -40,57 +52,28 @@ abstract class Dynamics {
 	protected on = false;
 
 	/**
-	 * In place, on blocks whose length is a multiple of STEP.
+	 * In place.
 	 * @param other null for one sound alone
 	 */
 	run(left: Float32Array, other: Float32Array | null): void {
 		// What is off has faded out once its gain is 1.
 		if (!this.on && this.makeup === 1 && this.#gains[0] === 1) return;
-		if (this.#steps.length * STEP !== left.length) {
-			const [before] = this.#gains;
-			this.#steps = new Float64Array(left.length / STEP);
-			this.#gains = new Float64Array(this.#steps.length + 1).fill(before!);
-		}
 		const [steps, gains] = [this.#steps, this.#gains];
+		const { kernels } = this.#memory;
+		const last = steps.length;
 		steps.fill(0);
-		raiseToPeaks(steps, left);
-		if (other) raiseToPeaks(steps, other);
+		kernels.raiseToPeaks(steps.byteOffset, left.byteOffset, last);
+		if (other) kernels.raiseToPeaks(steps.byteOffset, other.byteOffset, last);
 		toDb(steps);
 		this.aim(steps);
-		const last = steps.length;
 		this.reductionDb = steps[last - 1]!;
 		toGains(steps);
 		for (let i = 0; i < last; i++) gains[i + 1] = this.makeup * steps[i]!;
 		// Near enough to 1 is 1, so that what is off can rest.
 		if (!this.on && Math.abs(gains[last]! - 1) < 1e-6) gains[last] = 1;
-		scale(left, gains);
-		if (other) scale(other, gains);
+		kernels.scale(left.byteOffset, gains.byteOffset, last);
+		if (other) kernels.scale(other.byteOffset, gains.byteOffset, last);
 		gains[0] = gains[last]!;
-	}
-}
-
-/** Raises each to the highest of its STEP samples. */
-function raiseToPeaks(peaks: Float64Array, samples: Float32Array): void {
-	for (let step = 0; step < peaks.length; step++) {
-		let peak = peaks[step]!;
-		for (let i = step * STEP; i < (step + 1) * STEP; i++) {
-			const height = Math.abs(samples[i]!);
-			if (height > peak) peak = height;
-		}
-		peaks[step] = peak;
-	}
-}
-
-/** Lays gains on samples, in a straight line from each to the next. */
-function scale(samples: Float32Array, gains: Float64Array): void {
-	for (let step = 0; step < gains.length - 1; step++) {
-		let gain = gains[step]!;
-		const slope = (gains[step + 1]! - gain) / STEP;
-		if (gain === 1 && slope === 0) continue;
-		for (let i = step * STEP; i < (step + 1) * STEP; i++) {
-			gain += slope;
-			samples[i]! *= gain;
-		}
 	}
 }
 

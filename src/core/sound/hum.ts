@@ -2,7 +2,7 @@
  * How much of a sound is the mains: at 50 or 60 Hz and twice that, by Goertzel's recurrence. The mean of each sixteen
  * samples is enough for that.
  */
-const MEAN_OF = 16;
+export const MEAN_OF = 16;
 const RATE = 48_000 / MEAN_OF;
 const HZ = [50, 100, 60, 120];
 /** Means of a window: a fifth of a second, whole periods of all four. */
@@ -15,14 +15,12 @@ export class HumDetector {
 	#seen = 0;
 
 	/**
-	 * @param samples of a length that is a multiple of MEAN_OF and divides the window
+	 * @param sums of each MEAN_OF samples, as many as divide the window
 	 * @returns the sum of squares, over its samples, at the mains' frequencies of a window that has just ended, else 0
 	 */
-	run(samples: Float32Array): number {
-		for (let from = 0; from < samples.length; from += MEAN_OF) {
-			let sum = 0;
-			for (let i = from; i < from + MEAN_OF; i++) sum += samples[i]!;
-			const mean = sum - sum === 0 ? sum / MEAN_OF : 0;
+	run(sums: Float64Array): number {
+		for (let i = 0; i < sums.length; i++) {
+			const mean = sums[i]! / MEAN_OF;
 			for (let k = 0; k < HZ.length; k++) {
 				const s = mean + this.#c[k]! * this.#s1[k]! - this.#s2[k]!;
 				this.#s2[k] = this.#s1[k]!;

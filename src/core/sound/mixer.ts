@@ -5,6 +5,7 @@
 import { Compressor } from './dynamics.ts';
 import { Limiter } from './limiter.ts';
 import { LoudnessMeter } from './loudness.ts';
+import type { SoundMemory } from './memory.ts';
 import type { MixPlan } from './mix-plan.ts';
 import { Ramp, RAMP_SAMPLES } from './ramp.ts';
 import { MASTER_READINGS, MasterReading, Reading, READINGS } from './readings.ts';
@@ -55,16 +56,17 @@ export class Mixer {
 	readonly readings: Float32Array<ArrayBufferLike>;
 	readonly loudness: LoudnessMeter;
 	/** The newest block. */
-	readonly left = new Float32Array(BLOCK);
-	readonly right = new Float32Array(BLOCK);
+	readonly left: Float32Array;
+	readonly right: Float32Array;
 	/** The newest block for headphones. */
-	readonly heardLeft = new Float32Array(BLOCK);
-	readonly heardRight = new Float32Array(BLOCK);
+	readonly heardLeft: Float32Array;
+	readonly heardRight: Float32Array;
+	readonly #memory: SoundMemory;
 	#listened: Listened = { to: 'nothing' };
 	readonly #strips: ChannelStrip[];
 	/** By channel; null for most. */
 	readonly #minus: (MixMinus | null)[];
-	readonly #compressor = new Compressor();
+	readonly #compressor: Compressor;
 	readonly #limiter = new Limiter(RATE);
 	readonly #gain = new Ramp(1);
 	readonly #hush = new Ramp(1);
@@ -76,17 +78,23 @@ export class Mixer {
 	#speech = 0;
 
 	/**
+	 * @param memory in which its blocks are to lie, its own alone
 	 * @param readings of READINGS × channels + MASTER_READINGS numbers, which others may read
 	 * @param history what the loudness meter remembers, likewise
 	 */
 	constructor(
+		memory: SoundMemory,
 		channels: number,
 		readings: Float32Array<ArrayBufferLike> = new Float32Array(READINGS * channels + MASTER_READINGS),
 		history?: Float64Array<ArrayBufferLike>,
 	) {
 		this.readings = readings;
 		this.loudness = new LoudnessMeter(history);
-		this.#strips = Array.from({ length: channels }, () => new ChannelStrip());
+		this.#memory = memory;
+		const block = () => memory.floats(BLOCK);
+		[this.left, this.right, this.heardLeft, this.heardRight] = [block(), block(), block(), block()];
+		this.#compressor = new Compressor(memory, BLOCK);
+		this.#strips = Array.from({ length: channels }, () => new ChannelStrip(memory));
 		this.#minus = this.#strips.map(() => null);
 		this.#limiter.set(-1);
 	}
@@ -187,27 +195,35 @@ export class Mixer {
 	#add(strip: ChannelStrip, at: number, apart: boolean): void {
 		const { left, plan } = strip;
 		const right = strip.alike ? left : strip.right;
-		const { readings, left: mixLeft, right: mixRight } = this;
+		const { kernels } = this.#memory;
 		const sharing = this.#sharing;
 		const share = plan!.shares && plan!.gain > 0 && sharing > SHARING_FLOOR ? Math.sqrt(strip.power / sharing) : 1;
 		const target = share * (plan!.ducked ? this.#duck : 1);
-		let gain = strip.automatic;
+		const gain = strip.automatic;
 		strip.automatic += AUTOMATIC_STEP * (target - gain);
 		const slope = (strip.automatic - gain) / BLOCK;
-		for (let i = 0; i < BLOCK; i++) {
-			gain += slope;
-			const sample = (left[i]! *= gain);
-			mixLeft[i]! += sample;
-			if (strip.alike) mixRight[i]! += sample;
-			else mixRight[i]! += right[i]! *= gain;
+		const l = left.byteOffset;
+		const r = right.byteOffset;
+		kernels.add(l, r, this.left.byteOffset, this.right.byteOffset, BLOCK, gain, slope);
+		if (apart) {
+			kernels.sum(this.heardLeft.byteOffset, l, BLOCK);
+			kernels.sum(this.heardRight.byteOffset, r, BLOCK);
 		}
-		if (apart)
-			for (let i = 0; i < BLOCK; i++) {
-				this.heardLeft[i]! += left[i]!;
-				this.heardRight[i]! += right[i]!;
-			}
-		addLevels(left, right, readings, at);
-		readings[at + Reading.automatic] = strip.automatic;
+		this.#addLevels(left, right, at);
+		this.readings[at + Reading.automatic] = strip.automatic;
+	}
+
+	/** Adds the levels of a block to its readings. */
+	#addLevels(left: Float32Array, right: Float32Array, at: number): void {
+		const { readings } = this;
+		const { kernels, told } = this.#memory;
+		kernels.levels(left.byteOffset, right.byteOffset, BLOCK, told.byteOffset);
+		readings[at + Reading.peakLeft] = Math.max(readings[at + Reading.peakLeft]!, told[0]!);
+		readings[at + Reading.peakRight] = Math.max(readings[at + Reading.peakRight]!, told[1]!);
+		readings[at + Reading.squareLeft]! += told[2]!;
+		readings[at + Reading.squareRight]! += told[3]!;
+		readings[at + Reading.product]! += told[4]!;
+		readings[at + Reading.samples]! += BLOCK;
 	}
 
 	#hear(left: Float32Array, right: Float32Array): void {
@@ -230,7 +246,7 @@ export class Mixer {
 			left[i]! *= hush;
 			right[i]! *= hush;
 		}
-		addLevels(left, right, readings, at);
+		this.#addLevels(left, right, at);
 		loudness.run(left, right);
 		readings[at + Reading.compressor] = this.#compressor.reductionDb;
 		readings[at + MasterReading.momentary] = loudness.momentary;
@@ -240,28 +256,4 @@ export class Mixer {
 		readings[at + MasterReading.truePeak] = loudness.truePeakDb;
 		readings[at + MasterReading.limiter] = this.#limiter.reductionDb;
 	}
-}
-
-/** Adds the levels of a block to its readings. */
-function addLevels(left: Float32Array, right: Float32Array, readings: Float32Array<ArrayBufferLike>, at: number): void {
-	let peakLeft = readings[at + Reading.peakLeft]!;
-	let peakRight = readings[at + Reading.peakRight]!;
-	let squareLeft = 0;
-	let squareRight = 0;
-	let product = 0;
-	for (let i = 0; i < BLOCK; i++) {
-		const l = left[i]!;
-		const r = right[i]!;
-		peakLeft = Math.max(peakLeft, l, -l);
-		peakRight = Math.max(peakRight, r, -r);
-		squareLeft += l * l;
-		squareRight += r * r;
-		product += l * r;
-	}
-	readings[at + Reading.peakLeft] = peakLeft;
-	readings[at + Reading.peakRight] = peakRight;
-	readings[at + Reading.squareLeft]! += squareLeft;
-	readings[at + Reading.squareRight]! += squareRight;
-	readings[at + Reading.product]! += product;
-	readings[at + Reading.samples]! += BLOCK;
 }

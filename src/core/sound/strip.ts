@@ -2,7 +2,8 @@
 import type { Strip } from '../show/mix/mix.ts';
 import { bandOf, FilterRow, highPass, type Coefficients } from './biquad.ts';
 import { Compressor, Gate } from './dynamics.ts';
-import { HumDetector } from './hum.ts';
+import { HumDetector, MEAN_OF } from './hum.ts';
+import type { SoundMemory } from './memory.ts';
 import type { ChannelPlan } from './mix-plan.ts';
 import { Ramp, RAMP_SAMPLES } from './ramp.ts';
 import { Reading } from './readings.ts';
@@ -18,8 +19,8 @@ const POWER_STEP = 1 - Math.exp(-BLOCK / (0.03 * RATE));
 
 export class ChannelStrip {
 	/** What came out of the newest block; of two that are alike only the left. */
-	readonly left = new Float32Array(BLOCK);
-	readonly right = new Float32Array(BLOCK);
+	readonly left: Float32Array;
+	readonly right: Float32Array;
 	/** Null while the channel is not there. */
 	plan: ChannelPlan | null = null;
 	/** Mean power before the fader: what gain sharing and ducking listen to. */
@@ -39,9 +40,21 @@ export class ChannelStrip {
 	readonly #delay = new Delay();
 	readonly #highPass = new FadedFilters(1);
 	readonly #equaliser = new FadedFilters(4);
-	readonly #gate = new Gate();
-	readonly #compressor = new Compressor();
+	readonly #gate: Gate;
+	readonly #compressor: Compressor;
 	readonly #hum = new HumDetector();
+	readonly #memory: SoundMemory;
+	/** Of what a look at samples tells: the sums of each MEAN_OF of them. */
+	readonly #sums: Float64Array;
+
+	constructor(memory: SoundMemory) {
+		this.#memory = memory;
+		this.#sums = memory.told.subarray(3, 3 + BLOCK / MEAN_OF);
+		this.left = memory.floats(BLOCK);
+		this.right = memory.floats(BLOCK);
+		this.#gate = new Gate(memory, BLOCK);
+		this.#compressor = new Compressor(memory, BLOCK);
+	}
 
 	set(plan: ChannelPlan): void {
 		const { strip } = plan;
@@ -88,9 +101,13 @@ export class ChannelStrip {
 
 	#readInput(inLeft: Float32Array, inRight: Float32Array | null, readings: Float32Array, at: number): void {
 		const { left, right } = this;
-		readSide(inLeft, left, inRight ? 0.5 : 1, readings, at);
-		if (inRight) readSide(inRight, right, 0.5, readings, at);
-		readings[at + Reading.hum]! += this.#hum.run(inLeft);
+		left.set(inLeft);
+		this.#examine(left, inRight ? 0.5 : 1, readings, at);
+		readings[at + Reading.hum]! += this.#hum.run(this.#sums);
+		if (inRight) {
+			right.set(inRight);
+			this.#examine(right, 0.5, readings, at);
+		}
 		const trim = this.#trim;
 		if (trim.settled && trim.value === 1) return;
 		for (let i = 0; i < BLOCK; i++) {
@@ -98,6 +115,15 @@ export class ChannelStrip {
 			left[i]! *= gain;
 			if (inRight) right[i]! *= gain;
 		}
+	}
+
+	/** Adds the levels of one side of the input to the readings; a sample that is no number counts as 0 from here on. */
+	#examine(samples: Float32Array, part: number, readings: Float32Array, at: number): void {
+		const { kernels, told } = this.#memory;
+		kernels.examine(samples.byteOffset, BLOCK, FULL_SCALE, told.byteOffset);
+		readings[at + Reading.peakIn] = Math.max(readings[at + Reading.peakIn]!, told[0]!);
+		readings[at + Reading.clipped]! += told[1]!;
+		readings[at + Reading.powerIn]! += part * told[2]!;
 	}
 
 	#tap(right: Float32Array): void {
@@ -124,6 +150,7 @@ export class ChannelStrip {
 		this.alike = !other && !moves && toLeft === leftToRight.value + rightToRight.value;
 		if (this.alike) return this.#fadeAlike(this.#gain.value * toLeft);
 		if (!other) right.set(left);
+		if (!moves) return this.#cross(this.#gain.value);
 		let gain = this.#gain.next();
 		let ll = leftToLeft.next();
 		let rl = rightToLeft.next();
@@ -136,7 +163,7 @@ export class ChannelStrip {
 			power += l * l + r * r;
 			left[i] = gain * (ll * l + rl * r);
 			right[i] = gain * (lr * l + rr * r);
-			if (!moves || i === BLOCK - 1) continue;
+			if (i === BLOCK - 1) continue;
 			gain = this.#gain.next();
 			ll = leftToLeft.next();
 			rl = rightToLeft.next();
@@ -146,35 +173,29 @@ export class ChannelStrip {
 		this.power += POWER_STEP * (power / (2 * BLOCK) - this.power);
 	}
 
+	/** With a fader at rest. */
+	#cross(gain: number): void {
+		const { kernels, told } = this.#memory;
+		const sides = this.#sides;
+		kernels.cross(
+			this.left.byteOffset,
+			this.right.byteOffset,
+			BLOCK,
+			gain * sides[0].value,
+			gain * sides[1].value,
+			gain * sides[2].value,
+			gain * sides[3].value,
+			told.byteOffset,
+		);
+		this.power += POWER_STEP * (told[0]! / (2 * BLOCK) - this.power);
+	}
+
 	/** The most frequent case: one sound alone, in the middle, with a fader at rest. Only `left` is made. */
 	#fadeAlike(gain: number): void {
-		const { left } = this;
-		let power = 0;
-		for (let i = 0; i < BLOCK; i++) {
-			const sample = left[i]!;
-			power += sample * sample;
-			left[i] = gain * sample;
-		}
-		this.power += POWER_STEP * (power / BLOCK - this.power);
+		const { kernels, told } = this.#memory;
+		kernels.fade(this.left.byteOffset, BLOCK, gain, told.byteOffset);
+		this.power += POWER_STEP * (told[0]! / BLOCK - this.power);
 	}
-}
-
-/** Copies one side of the input and adds its levels to the readings; a sample that is no number counts as 0. */
-function readSide(from: Float32Array, to: Float32Array, part: number, readings: Float32Array, at: number): void {
-	let peak = readings[at + Reading.peakIn]!;
-	let clipped = 0;
-	let power = 0;
-	for (let i = 0; i < BLOCK; i++) {
-		const sample = finite(from[i]!);
-		const height = Math.abs(sample);
-		if (height > peak) peak = height;
-		if (height >= FULL_SCALE) clipped++;
-		power += sample * sample;
-		to[i] = sample;
-	}
-	readings[at + Reading.peakIn] = peak;
-	readings[at + Reading.clipped]! += clipped;
-	readings[at + Reading.powerIn]! += part * power;
 }
 
 /** A sample this high has hit the end of its converter's range. */
@@ -288,9 +309,4 @@ class FadedFilters {
 
 function isSame(a: Coefficients, b: Coefficients): boolean {
 	return a.every((value, i) => value === b[i]);
-}
-
-/** A sample that is no number counts as none: one broken source must not silence the others. */
-function finite(sample: number): number {
-	return sample - sample === 0 ? sample : 0;
 }
