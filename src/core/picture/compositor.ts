@@ -371,8 +371,8 @@ export class Compositor {
 		}
 		this.#laidOut.set(name, columns);
 		// A layer that grows has columns of its own at each step.
-		const [[oldest, unused]] = [...this.#laidOut] as [[string, Columns]];
 		if (this.#laidOut.size > MOST_LAID_OUT) {
+			const [oldest, unused] = this.#laidOut.entries().next().value!;
 			this.#laidOut.delete(oldest);
 			this.memory.release(unused.at, unused.bytes);
 		}
@@ -455,8 +455,8 @@ export class Compositor {
 		if (!this.#shapes.delete(name)) this.memory.bytes.set(draw(), shape.at);
 		this.#shapes.set(name, shape);
 		// A layer that grows has a shape of its own at each step.
-		const [[oldest, unused]] = [...this.#shapes] as [[string, typeof shape]];
 		if (this.#shapes.size > MOST_SHAPES) {
+			const [oldest, unused] = this.#shapes.entries().next().value!;
 			this.#shapes.delete(oldest);
 			this.memory.release(unused.at, unused.bytes);
 		}
@@ -473,8 +473,8 @@ export class Compositor {
 		this.#smaller.delete(name);
 		this.#smaller.set(name, known);
 		// While a window is resized each step is a size of its own.
-		const [[oldest, unused]] = [...this.#smaller] as [[string, Compositor]];
 		if (this.#smaller.size > MOST_SMALLER) {
+			const [oldest, unused] = this.#smaller.entries().next().value!;
 			this.#smaller.delete(oldest);
 			unused.close();
 		}
