@@ -216,6 +216,7 @@ export class DeskSession extends ShowSession {
 		this.#listening = new Listening(
 			engine,
 			() => this.show.state,
+			this.levels,
 			() => ({ apart: syncWatch.apart, echo: [...this.ears.heardBy] }),
 			{
 				report: (sound) => this.show.post({ type: 'sound', sound }),

@@ -69,7 +69,7 @@
 			>{channel.muted ? words.muted : words.mute}</Button
 		>
 	</div>
-	<LevelBar {heard} label={words.level(channel.name)} thin={!large} />
+	<LevelBar of={channel.id} {heard} label={words.level(channel.name)} thin={!large} />
 	<Fader
 		label={channel.name}
 		gainDb={channel.gainDb}

@@ -8,6 +8,7 @@
 	import { mix as words } from '../words/index.ts';
 	import Fader from './Fader.svelte';
 	import LevelBar from './LevelBar.svelte';
+	import { MIX } from './levels.ts';
 
 	interface Props {
 		large?: boolean;
@@ -31,7 +32,7 @@
 			>{words.lufs(lufs(mix?.shortTerm))}</span
 		>
 	</div>
-	<LevelBar heard={mix} label={words.levelStreamMix} scale />
+	<LevelBar of={MIX} heard={mix} label={words.levelStreamMix} scale />
 	<Fader
 		label={words.wholeMix}
 		gainDb={master.gainDb}

@@ -4,27 +4,36 @@ import type { ShowState } from '../../core/show/state.ts';
 import { isOnAir } from '../../core/show/state.ts';
 import { PeakMeter } from '../../core/sound/meter.ts';
 import { mixPlan } from '../../core/sound/mix-plan.ts';
-import { levelsAt, MasterReading, Reading, READINGS, type Levels } from '../../core/sound/readings.ts';
+import { levelsAt, MasterReading, Reading, READINGS } from '../../core/sound/readings.ts';
 import { SoundHealth } from '../../core/sound/sound-health.ts';
 import type { Engine } from '../../engine/engine.ts';
 import { MAX_CHANNELS, MIX_READINGS } from '../../engine/shared.ts';
+import { MIX, type Levels } from './levels.ts';
 
 /** By what is given up on a busy machine: levels that move cost as much to draw as a small picture. */
-const READ_EVERY_MS = [50, 100, 200, 200];
+const READ_EVERY_MS = [75, 75, 200, 200];
 /** A timer that comes so much too early still is on time. */
 const EARLY_MS = 25;
 /** Long enough to judge: two of the windows in which hum is looked for. */
 const JUDGE_EVERY_MS = 400;
-const TELL_EVERY_MS = 200;
+/** What the page says in words and figures is not read more often. */
+const TELL_EVERY_MS = 250;
 const KEEP_EVERY_MS = 5000;
 const LEAST_DB = -120;
-const MIX = 'the mix';
 
 /** Meters and health of one channel or of the mix, from one reading to the next. */
 class Listener {
 	readonly meters = [new PeakMeter(), new PeakMeter()] as const;
 	readonly health = new SoundHealth();
 	clips = 0;
+
+	get level(): { levelDb: [number, number]; holdDb: [number, number] } {
+		const [left, right] = this.meters;
+		return {
+			levelDb: [Math.max(LEAST_DB, left.levelDb), Math.max(LEAST_DB, right.levelDb)],
+			holdDb: [Math.max(LEAST_DB, left.holdDb), Math.max(LEAST_DB, right.holdDb)],
+		};
+	}
 }
 
 /** Receivers of its reports. */
@@ -45,7 +54,10 @@ export class Listening {
 	// Not reactive on purpose: only the reports made from it are shown.
 	// eslint-disable-next-line svelte/prefer-svelte-reactivity
 	#listeners = new Map<string, Listener>();
+	#levels: Levels;
 	#now = new Float32Array(MIX_READINGS);
+	/** Grown since the last report, and since the last judgement. */
+	#since = new Float32Array(MIX_READINGS);
 	#sums = new Float32Array(MIX_READINGS);
 	#readAt = performance.now();
 	#judgedAt = performance.now();
@@ -53,13 +65,18 @@ export class Listening {
 	#keptAt = performance.now();
 	#timer: ReturnType<typeof setInterval>;
 
-	/** @param findings what is found out about it now and then */
+	/**
+	 * @param levels those who show them as they move
+	 * @param findings what is found out about it now and then
+	 */
 	constructor(
 		engine: Engine,
 		show: () => ShowState | null,
+		levels: Levels,
 		findings: () => Pick<SoundReport, 'apart' | 'echo'>,
 		tell: Told,
 	) {
+		this.#levels = levels;
 		this.#findings = findings;
 		this.#engine = engine;
 		this.#show = show;
@@ -77,23 +94,45 @@ export class Listening {
 		const show = this.#show();
 		if (!show) return;
 		this.#engine.drainReadings(this.#now);
+		addUp(this.#now, this.#since);
 		addUp(this.#now, this.#sums);
 		const now = performance.now();
 		const elapsedS = (now - this.#readAt) / 1000;
 		this.#readAt = now;
+		for (const { id } of show.setup.channels) this.#move(id, this.#placeOf(id), elapsedS);
+		this.#move(MIX, READINGS * MAX_CHANNELS, elapsedS);
+		this.#levels.draw((id) => this.#listeners.get(id)?.level ?? null);
 		if (now - this.#judgedAt >= JUDGE_EVERY_MS) {
 			this.#judge(show, (now - this.#judgedAt) / 1000);
 			this.#judgedAt = now;
 			this.#sums.fill(0);
 		}
+		if (now - this.#toldAt < TELL_EVERY_MS - EARLY_MS) return;
+		this.#toldAt = now;
+		this.#report(show, now);
+	}
+
+	/** Where the readings of a channel begin; behind the last where it has none. */
+	#placeOf(channelId: string): number {
+		const input = this.#engine.inputOf(channelId);
+		return input === null ? MIX_READINGS : READINGS * input;
+	}
+
+	#move(id: string, at: number, elapsedS: number): void {
+		const listener = this.#listener(id);
+		listener.meters[0].read(this.#now[at + Reading.peakLeft] ?? 0, elapsedS);
+		listener.meters[1].read(this.#now[at + Reading.peakRight] ?? 0, elapsedS);
+		listener.clips += this.#now[at + Reading.clipped] ?? 0;
+	}
+
+	#report(show: ShowState, now: number): void {
+		const levelsOf = (id: string) => levelsAt(this.#since, this.#placeOf(id));
 		const channels = show.setup.channels.map(({ id }): Heard => {
-			const input = this.#engine.inputOf(id);
-			const levels = levelsAt(this.#now, input === null ? MIX_READINGS : READINGS * input);
+			const levels = levelsOf(id);
 			const listener = this.#listener(id);
-			listener.clips += levels.clipped;
 			return {
 				id,
-				...meter(listener, levels, elapsedS),
+				...listener.level,
 				rmsDb: decibels(Math.max(...levels.rms)),
 				gateDb: levels.gateDb,
 				compressorDb: levels.compressorDb,
@@ -107,7 +146,7 @@ export class Listening {
 		const listener = this.#listener(MIX);
 		const master = (place: number) => Math.max(LEAST_DB, this.#now[at + place]!);
 		const mix = {
-			...meter(listener, levelsAt(this.#now, at), elapsedS),
+			...listener.level,
 			momentary: master(MasterReading.momentary),
 			shortTerm: master(MasterReading.shortTerm),
 			integrated: master(MasterReading.integrated),
@@ -117,9 +156,8 @@ export class Listening {
 			faults: listener.health.faults,
 			side: listener.health.side,
 		};
+		this.#since.fill(0);
 		this.report = { channels, mix, ...this.#findings() };
-		if (now - this.#toldAt < TELL_EVERY_MS) return;
-		this.#toldAt = now;
 		this.#tell.report(this.report);
 		// What was before the broadcast does not count.
 		if (!isOnAir(show)) this.#keptAt = now;
@@ -147,25 +185,18 @@ export class Listening {
 	}
 }
 
-function meter({ meters }: Listener, { peaks }: Levels, elapsedS: number): Pick<Heard, 'levelDb' | 'holdDb'> {
-	meters.forEach((each, side) => each.read(peaks[side as 0 | 1], elapsedS));
-	const [left, right] = meters;
-	return {
-		levelDb: [Math.max(LEAST_DB, left.levelDb), Math.max(LEAST_DB, right.levelDb)],
-		holdDb: [Math.max(LEAST_DB, left.holdDb), Math.max(LEAST_DB, right.holdDb)],
-	};
-}
-
 function decibels(linear: number): number {
 	return Math.max(LEAST_DB, 20 * Math.log10(linear));
 }
 
-/** Adds what has grown since the last reading to what is judged later. */
+/** Adds what has grown since the last reading to what is judged later; what is as it is now takes its place. */
 function addUp(now: Float32Array, sums: Float32Array): void {
-	for (let at = 0; at + READINGS <= now.length; at += READINGS)
+	for (let at = 0; at + READINGS <= now.length; at += READINGS) {
+		for (let place = Reading.hum + 1; place < READINGS; place++) sums[at + place] = now[at + place]!;
 		for (let place = 0; place <= Reading.hum; place++) {
 			const isPeak = place === Reading.peakLeft || place === Reading.peakRight || place === Reading.peakIn;
 			const value = now[at + place]!;
 			sums[at + place] = isPeak ? Math.max(sums[at + place]!, value) : sums[at + place]! + value;
 		}
+	}
 }

@@ -71,7 +71,7 @@
 			{#each channels as { id, name } (id)}
 				<div class="min-w-0">
 					{#if !hasPicture}<span class="block truncate text-xs text-gray-300">{name}</span>{/if}
-					<LevelBar heard={heardOf(id)} label={words.level(name)} thin />
+					<LevelBar of={id} heard={heardOf(id)} label={words.level(name)} thin />
 				</div>
 			{/each}
 		</div>

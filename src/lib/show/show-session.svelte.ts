@@ -5,6 +5,7 @@ import type { Source } from '../../core/show/sources/source.ts';
 import { isOnAir, isRehearsal, isSent, type ShowState } from '../../core/show/state.ts';
 import type { Engine } from '../../engine/engine.ts';
 import { refusalWords, sources as words } from '../words/index.ts';
+import { Levels } from '../mix/levels.ts';
 import { LiveShow } from './live-show.svelte.ts';
 
 const NOTICE_MS = 8000;
@@ -19,6 +20,8 @@ export interface Notice {
 export class ShowSession {
 	readonly eventId: string;
 	readonly show: LiveShow;
+	/** Levels as they move, where this page makes the program; elsewhere `heard` brings them a few times a second. */
+	readonly levels = new Levels();
 	notices = $state.raw<Notice[]>([]);
 	#noticeCount = 0;
 
