@@ -2,7 +2,7 @@
 	/** Levels of two sides with their highest marks. The bars are one small canvas, drawn as often as levels are read. */
 	import { untrack } from 'svelte';
 	import { useSession } from '../show/context.ts';
-	import type { Level } from './levels.ts';
+	import type { Level } from '../show/levels.ts';
 
 	interface Props {
 		/** A channel's id, or that of the mix. */

@@ -4,11 +4,11 @@
 	import { GROUPS } from '../../core/show/mix/mix.ts';
 	import ActionButton from '../actions/ActionButton.svelte';
 	import { useSession } from '../show/context.ts';
+	import { MIX } from '../show/levels.ts';
 	import Button from '../ui/Button.svelte';
 	import { mix as words } from '../words/index.ts';
 	import Fader from './Fader.svelte';
 	import LevelBar from './LevelBar.svelte';
-	import { MIX } from './levels.ts';
 
 	interface Props {
 		large?: boolean;

@@ -8,7 +8,7 @@ import { levelsAt, MasterReading, Reading, READINGS } from '../../core/sound/rea
 import { SoundHealth } from '../../core/sound/sound-health.ts';
 import type { Engine } from '../../engine/engine.ts';
 import { MAX_CHANNELS, MIX_READINGS } from '../../engine/shared.ts';
-import { MIX, type Levels } from './levels.ts';
+import { MIX, type Levels } from '../show/levels.ts';
 
 /** By what is given up on a busy machine: levels that move cost as much to draw as a small picture. */
 const READ_EVERY_MS = [75, 75, 200, 200];

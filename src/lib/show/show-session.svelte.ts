@@ -5,7 +5,7 @@ import type { Source } from '../../core/show/sources/source.ts';
 import { isOnAir, isRehearsal, isSent, type ShowState } from '../../core/show/state.ts';
 import type { Engine } from '../../engine/engine.ts';
 import { refusalWords, sources as words } from '../words/index.ts';
-import { Levels } from '../mix/levels.ts';
+import { Levels } from './levels.ts';
 import { LiveShow } from './live-show.svelte.ts';
 
 const NOTICE_MS = 8000;
