@@ -14,7 +14,7 @@ import { Receiver } from './receiver.ts';
 import { median, row, type Row } from './table.ts';
 
 const MEASURED_S = 60;
-const PRESSES = 16;
+const PRESSES = 100;
 /** A cut between two cameras changes the small picture by more than this; their own movement by far less. */
 const CUT_DIFFERENCE = 5;
 
@@ -80,7 +80,7 @@ async function run(demo: Demo, browser: Browser, lines: 720 | 1080, seconds: num
 	await page.evaluate(() => (globalThis.pressed = []));
 	for (let i = 0; i < PRESSES; i++) {
 		await page.keyboard.press(`Shift+Digit${1 + (i % 3)}`);
-		await wait(900 + 37 * i);
+		await wait(850 + ((37 * i) % 200));
 	}
 	const pressed = await page.evaluate(() => globalThis.pressed);
 
@@ -135,11 +135,17 @@ async function run(demo: Demo, browser: Browser, lines: 720 | 1080, seconds: num
 			'cuts',
 			judged ? { limit: { least: PRESSES - 4 } } : {},
 		),
-		row(`${name}: key press to changed frame encoded, median`, median(presses.encodedMs), 'ms'),
 		row(
-			`${name}: key press to changed frame encoded, worst of ${presses.encodedMs.length}`,
-			Math.max(...presses.encodedMs),
+			`${name}: key press to changed frame encoded, median`,
+			median(presses.encodedMs),
 			'ms',
+			judged ? { limit: { most: 45 } } : {},
+		),
+		row(
+			`${name}: the same, 99th percentile of ${presses.encodedMs.length}`,
+			presses.encodedMs.toSorted((a, b) => a - b)[Math.ceil(0.99 * presses.encodedMs.length) - 1]!,
+			'ms',
+			judged ? { limit: { most: 80 } } : {},
 		),
 		row(`${name}: key press to changed frame at the host, median`, median(presses.receivedMs), 'ms'),
 		row(`${name}: key press to changed frame at the host, worst`, Math.max(...presses.receivedMs), 'ms'),
