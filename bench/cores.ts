@@ -21,18 +21,55 @@ export function processorTicks(): number[] {
 
 /** Seconds of processor time used so far by a process and its children. */
 export function processorSeconds(pid: number): number {
+	const ticks = processesBelow(pid).map((each) => {
+		try {
+			return readStat(`/proc/${each}/stat`).ticks;
+		} catch {
+			return 0;
+		}
+	});
+	return ticks.reduce((sum, each) => sum + each, 0) / TICKS_PER_S;
+}
+
+/** A process, its children, theirs, and so on. */
+function processesBelow(pid: number): number[] {
 	const parents = new Map<number, number>();
-	const ticks = new Map<number, number>();
 	for (const name of readdirSync('/proc').filter((each) => /^\d+$/.test(each))) {
 		try {
-			const text = readFileSync(`/proc/${name}/stat`, 'utf8');
-			const fields = text.slice(text.lastIndexOf(')') + 2).split(' ');
-			parents.set(Number(name), Number(fields[1]));
-			ticks.set(Number(name), Number(fields[11]) + Number(fields[12]));
+			parents.set(Number(name), readStat(`/proc/${name}/stat`).parent);
 		} catch {
 			// It ended while we looked.
 		}
 	}
 	const below = (each: number): boolean => each === pid || (parents.has(each) && below(parents.get(each)!));
-	return [...ticks].reduce((sum, [each, used]) => sum + (below(each) ? used : 0), 0) / TICKS_PER_S;
+	return [...parents.keys()].filter(below);
+}
+
+function readStat(file: string): { name: string; parent: number; ticks: number } {
+	const text = readFileSync(file, 'utf8');
+	const end = text.lastIndexOf(')');
+	const fields = text.slice(end + 2).split(' ');
+	const name = text.slice(text.indexOf('(') + 1, end);
+	return { name, parent: Number(fields[1]), ticks: Number(fields[11]) + Number(fields[12]) };
+}
+
+/**
+ * Seconds of processor time so far, by kind of process and name of thread, of a process and all below it. A process's
+ * first thread is called `main`. See `man 5 proc`: names are cut to fifteen letters.
+ */
+export function threadSeconds(pid: number): Map<string, number> {
+	const seconds = new Map<string, number>();
+	for (const each of processesBelow(pid)) {
+		try {
+			const kind = /--type=([\w-]+)/.exec(readFileSync(`/proc/${each}/cmdline`, 'utf8'))?.[1] ?? 'browser';
+			for (const task of readdirSync(`/proc/${each}/task`)) {
+				const { name, ticks } = readStat(`/proc/${each}/task/${task}/stat`);
+				const thread = `${kind} ${task === String(each) ? 'main' : name}`;
+				seconds.set(thread, (seconds.get(thread) ?? 0) + ticks / TICKS_PER_S);
+			}
+		} catch {
+			// It ended while we looked.
+		}
+	}
+	return seconds;
 }

@@ -3,6 +3,7 @@ import { parseArgs } from 'node:util';
 import { processorTicks, stolenShare } from './cores.ts';
 import { benchClip } from './clip.ts';
 import { benchDelivery } from './delivery.ts';
+import { benchDesk } from './desk.ts';
 import { benchDrift } from './drift.ts';
 import { benchEvening } from './evening.ts';
 import { benchPicture } from './picture.ts';
@@ -19,6 +20,10 @@ const BENCHES: Record<string, { about: string; run: () => Promise<Row[]> }> = {
 	clip: {
 		about: 'A 1080p30 clip in the program, against the browser decoding it alone (about 4 minutes)',
 		run: benchClip,
+	},
+	desk: {
+		about: 'What looking at a desk costs, by threads (about 2 minutes)',
+		run: benchDesk,
 	},
 	drift: {
 		about: 'Sound against picture of a clip that plays for an hour (BIVVO_DRIFT_MINUTES)',
