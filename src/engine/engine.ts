@@ -64,6 +64,8 @@ export interface EngineOptions {
 export interface Monitor {
 	/** Size in device pixels. */
 	resize(size: { width: number; height: number }): void;
+	/** Tells whether anybody can see it; nothing is drawn for nobody. */
+	see(seen: boolean): void;
 	point(subject: MonitorSubject): void;
 	remove(): void;
 }
@@ -382,6 +384,7 @@ export class Engine {
 		this.#toPicture({ type: 'monitor', id, canvas, subject }, [canvas]);
 		return {
 			resize: (size) => this.#toPicture({ type: 'monitorSize', id, size }),
+			see: (seen) => this.#toPicture({ type: 'monitorSeen', id, seen }),
 			point: (to) => this.#toPicture({ type: 'monitorSubject', id, subject: to }),
 			remove: () => this.#toPicture({ type: 'removeMonitor', id }),
 		};

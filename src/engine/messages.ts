@@ -75,6 +75,8 @@ export type ToPicture =
 	| { type: 'removeSource'; sourceId: string }
 	| { type: 'monitor'; id: string; canvas: OffscreenCanvas; subject: MonitorSubject }
 	| { type: 'monitorSize'; id: string; size: Size }
+	/** Whether anybody can see it. */
+	| { type: 'monitorSeen'; id: string; seen: boolean }
 	| { type: 'monitorSubject'; id: string; subject: MonitorSubject }
 	| { type: 'removeMonitor'; id: string }
 	/** Encode and send to the port until told to stop. */

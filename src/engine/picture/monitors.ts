@@ -17,6 +17,8 @@ export interface Monitor {
 	/** What it is to be drawn at. The canvas takes it with the next picture, since a new size clears it. */
 	size: Size;
 	dueAt: number;
+	/** Somebody can see it. */
+	seen: boolean;
 	/** What is on it: the picture, and what that was made of; null for nothing. */
 	shown: { planes: Planes; version: number } | null;
 	madeOf: MadeOf;
@@ -36,13 +38,18 @@ export class Monitors {
 		if (context)
 			this.#monitors.set(id, {
 				...{ canvas, context, subject, size: evenSize(canvas), dueAt: 0 },
-				...{ shown: null, madeOf: new MadeOf() },
+				...{ seen: true, shown: null, madeOf: new MadeOf() },
 			});
 	}
 
 	resize(id: string, size: Size): void {
 		const monitor = this.#monitors.get(id);
 		if (monitor) monitor.size = evenSize(size);
+	}
+
+	see(id: string, seen: boolean): void {
+		const monitor = this.#monitors.get(id);
+		if (monitor) monitor.seen = seen;
 	}
 
 	point(id: string, subject: MonitorSubject): void {
@@ -62,7 +69,7 @@ export class Monitors {
 		let program: Monitor | null = null;
 		let other: Monitor | null = null;
 		for (const monitor of this.#monitors.values()) {
-			if (monitor.dueAt > now) continue;
+			if (monitor.dueAt > now || !monitor.seen) continue;
 			if ('bus' in monitor.subject && monitor.subject.bus === 'program') program = monitor;
 			else if (!other || monitor.dueAt < other.dueAt) other = monitor;
 		}

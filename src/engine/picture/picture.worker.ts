@@ -120,6 +120,8 @@ function handleMessage(engine: PictureEngine, message: Exclude<ToPicture, { type
 			return engine.monitors.add(message.id, message.canvas, message.subject);
 		case 'monitorSize':
 			return engine.monitors.resize(message.id, message.size);
+		case 'monitorSeen':
+			return engine.monitors.see(message.id, message.seen);
 		case 'monitorSubject':
 			return engine.monitors.point(message.id, message.subject);
 		case 'removeMonitor':

@@ -2,6 +2,7 @@
 	import { Badge } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
 	import type { MonitorSubject } from '../../../engine/messages.ts';
+	import { watchSeen } from '../../ui/seen.ts';
 	import { pictures as words } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
 
@@ -57,8 +58,10 @@
 			drawn.resize({ width: Math.round(width * scale), height: Math.round(height * scale) });
 		});
 		sizes.observe(canvas);
+		const stopWatching = watchSeen(canvas, (seen) => drawn.see(seen));
 		return () => {
 			sizes.disconnect();
+			stopWatching();
 			drawn.remove();
 		};
 	}
