@@ -45,11 +45,10 @@ async function run(demo: Demo, browser: Browser): Promise<Row[]> {
 
 /** Tells the page that it is hidden, or not: headless Chromium calls every page visible. */
 async function hide(page: Page, hidden: boolean): Promise<void> {
-	await page.evaluate((is) => {
-		Object.defineProperty(document, 'visibilityState', { configurable: true, get: () => (is ? 'hidden' : 'visible') });
-		Object.defineProperty(document, 'hidden', { configurable: true, get: () => is });
-		document.dispatchEvent(new Event('visibilitychange'));
-	}, hidden);
+	const script = `for (const [name, value] of [['visibilityState', '${hidden ? 'hidden' : 'visible'}'], ['hidden', ${hidden}]])
+		Object.defineProperty(document, name, { configurable: true, value });
+	document.dispatchEvent(new Event('visibilitychange'));`;
+	await page.evaluate(script);
 }
 
 type Threads = Map<string, number>;
