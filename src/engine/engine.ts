@@ -8,6 +8,7 @@ import type { Yuv } from '../core/picture/colour.ts';
 import relaxedKernelsUrl from '../core/picture/kernels/build/kernels-relaxed.wasm?url&no-inline';
 import plainKernelsUrl from '../core/picture/kernels/build/kernels.wasm?url&no-inline';
 import { holdingCard } from '../core/show/delivery/delivery.ts';
+import type { Machine } from '../core/machine/machine.ts';
 import type { EngineReport } from '../core/show/messages.ts';
 import type { Source } from '../core/show/sources/source.ts';
 import { reduceAll } from '../core/show/reduce.ts';
@@ -20,10 +21,12 @@ import { packHistory, unpackHistory } from '../core/sound/loudness.ts';
 import { drainReadings } from '../core/sound/readings.ts';
 import { EngineClock } from './engine-clock.ts';
 import { Headphones } from './headphones.ts';
+import { testMachine } from './machine/machine-test.ts';
 import type { Armed, FromPicture, MonitorSubject, PicturePlan, PictureQuestions, ToPicture } from './messages.ts';
 import { MixRouter, type Captured, type Hearing } from './mix-router.ts';
 import type { FromMix, MixOptions } from './mix.worklet.ts';
 import mixWorkletUrl from './mix.worklet.ts?worker&url';
+import type { Hardware } from './picture/encode.ts';
 import { plain } from './plain.ts';
 import { Sender } from './sender.ts';
 import { MAX_CHANNELS, SAMPLE_RATE } from './shared.ts';
@@ -36,6 +39,9 @@ import { engineFailure, type EnginePart, type Trouble } from './trouble.ts';
 const RESUME_WITHIN_MS = 4000;
 /** A sound that does not run so long after it was started is held back; before that it may just be slow. */
 const HELD_AFTER_MS = 1000;
+
+/** Builds of the picture kernels, the best first. */
+const KERNEL_URLS = [relaxedKernelsUrl, plainKernelsUrl];
 
 export interface EngineEvents {
 	/** Conditions of sources by id, whenever one changes. */
@@ -56,6 +62,8 @@ export interface EngineOptions {
 	picture: Picture;
 	/** Uplink address, with the page's name in it. */
 	uplinkUrl: string;
+	/** What encodes video, as a test of this machine has found; asked for when a broadcast begins. */
+	hardware?: () => Hardware;
 	/** Packed, how loud the broadcast was before this engine came to it. */
 	history?: readonly number[];
 }
@@ -104,7 +112,10 @@ export class Engine {
 	/** What this machine plays, for stand-ins that hear it. */
 	#inRoom: GainNode;
 
-	constructor({ eventId, picture, uplinkUrl, history = [] }: EngineOptions, events: EngineEvents) {
+	constructor(
+		{ eventId, picture, uplinkUrl, hardware = () => 'untested', history = [] }: EngineOptions,
+		events: EngineEvents,
+	) {
 		this.#picture = picture;
 		this.#events = events;
 		this.#clock = new EngineClock(picture.fps);
@@ -128,6 +139,7 @@ export class Engine {
 				memory: this.#clock.memory,
 				uplinkUrl,
 				fps: picture.fps,
+				hardware,
 				toPicture: (message, transfer) => this.#toPicture(message, transfer),
 				onSounds: ({ tracks, memory }) => this.#mix?.record(tracks, memory),
 				onTrouble: (trouble) => events.trouble('uplink', trouble),
@@ -168,8 +180,7 @@ export class Engine {
 		this.#phase = 'running';
 		const { memory } = this.#clock;
 		const questions = this.#questionsPort;
-		const kernelUrls = [relaxedKernelsUrl, plainKernelsUrl];
-		this.#toPicture({ type: 'start', memory, picture: this.#picture, kernelUrls, questions }, [questions]);
+		this.#toPicture({ type: 'start', memory, picture: this.#picture, kernelUrls: KERNEL_URLS, questions }, [questions]);
 		navigator.mediaDevices?.addEventListener('devicechange', this.#reopen);
 		// Sources, picture and uplink take long to start: they do not wait for the sound.
 		if (this.#state) this.follow(this.#state);
@@ -336,6 +347,27 @@ export class Engine {
 	/** How much a source's picture changes from frame to frame, for so many seconds from now on. */
 	watchMotion(sourceId: string, seconds: number): Promise<Motion[]> {
 		return this.#whileOpen(this.#questions.watch(sourceId, Math.round(seconds * this.#picture.fps)));
+	}
+
+	/**
+	 * Finds out what this machine can do, in about MACHINE_TEST_S seconds, with the show's own heaviest scenes. It takes all
+	 * of the machine meanwhile: not for an event that is on air.
+	 */
+	testMachine(show: ShowState, signal: AbortSignal): Promise<Machine> {
+		const { conditions } = this.#sources;
+		return this.#whileOpen(
+			testMachine(show, {
+				kernelUrls: KERNEL_URLS,
+				plan: plain(planOf(show)),
+				sample: (sourceIds, frames) => this.#questions.sample(sourceIds, frames),
+				sizeOf: (sourceId) => {
+					const { width, height } = conditions.get(sourceId) ?? { width: 0, height: 0 };
+					return width > 0 ? { width, height } : null;
+				},
+				signal,
+				now: () => Date.now(),
+			}),
+		);
 	}
 
 	/**

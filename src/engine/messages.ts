@@ -1,7 +1,6 @@
 /** What page and workers of the engine say to each other. */
 import type { Yuv } from '../core/picture/colour.ts';
 import type { Size } from '../core/picture/geometry.ts';
-import type { Rendition } from '../core/delivery/rates.ts';
 import type { Source } from '../core/show/sources/source.ts';
 import type { PictureFault } from '../core/picture/health.ts';
 import type { Motion } from '../core/sound/clap.ts';
@@ -9,7 +8,8 @@ import type { Scene } from '../core/show/scenes/scene.ts';
 import type { Live, Picture, Setup } from '../core/show/state.ts';
 import type { ClipMemory } from './sources/clip-memory.ts';
 import type { SharedMemory, TrackMemory } from './shared.ts';
-import type { PictureTrack } from './picture/track-encoder.ts';
+import type { Encoded } from './picture/renditions.ts';
+import type { Sample } from './picture/sampling.ts';
 import type { Trouble } from './trouble.ts';
 
 /** The part of the show that the picture is made from. */
@@ -80,7 +80,7 @@ export type ToPicture =
 	| { type: 'monitorSubject'; id: string; subject: MonitorSubject }
 	| { type: 'removeMonitor'; id: string }
 	/** Encode and send to the port until told to stop. */
-	| { type: 'encode'; renditions: Rendition[]; tracks: PictureTrack[]; fps: number; port: MessagePort }
+	| ({ type: 'encode'; port: MessagePort } & Encoded)
 	| { type: 'stopEncoding' };
 
 export type FromPicture =
@@ -99,6 +99,8 @@ export interface PictureQuestions {
 	pick(sourceId: string, x: number, y: number): Promise<Yuv | null>;
 	/** How much a source's picture changes from frame to frame, for so many frames; times on the engine's clock. */
 	watch(sourceId: string, frames: number): Promise<Motion[]>;
+	/** Copies of what sources show, for so many frames; those that show nothing are left out. */
+	sample(sourceIds: readonly string[], frames: number): Promise<Sample[]>;
 }
 
 /** How the making of pictures goes. */

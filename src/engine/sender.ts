@@ -3,6 +3,7 @@ import { planDelivery } from '../core/show/delivery/delivery.ts';
 import { isOnAir, type ShowState } from '../core/show/state.ts';
 import type { FromUplink, ToPicture, ToUplink } from './messages.ts';
 import type { SoundTrack } from './mix-router.ts';
+import type { Hardware } from './picture/encode.ts';
 import { plain } from './plain.ts';
 import { makeTrackMemory, type SharedMemory, type TrackMemory } from './shared.ts';
 import type { Trouble } from './trouble.ts';
@@ -12,6 +13,7 @@ export interface SenderParts {
 	/** Uplink address, with the page's name in it. */
 	uplinkUrl: string;
 	fps: number;
+	hardware(): Hardware;
 	toPicture(message: ToPicture, transfer: Transferable[]): void;
 	/** Other sounds are recorded apart now, into other memory. */
 	onSounds(sounds: RecordedSounds): void;
@@ -53,7 +55,7 @@ export class Sender {
 	}
 
 	#begin(state: ShowState): void {
-		const { memory, uplinkUrl, fps } = this.#parts;
+		const { memory, uplinkUrl, fps, hardware } = this.#parts;
 		const { port1, port2 } = new MessageChannel();
 		const url = `${uplinkUrl}&session=${crypto.randomUUID()}`;
 		const all = plain(state.live.broadcast!.tracks).map((track, index) => ({ track, index }));
@@ -64,7 +66,9 @@ export class Sender {
 		const known = state.live.broadcast!.renditions;
 		const renditions = plain(known.length > 0 ? known : planDelivery(state).renditions);
 		const pictures = all.flatMap(({ track, index }) => (track.kind === 'source' ? [{ track, index }] : []));
-		this.#parts.toPicture({ type: 'encode', renditions, tracks: pictures, fps, port: port1 }, [port1]);
+		this.#parts.toPicture({ type: 'encode', renditions, tracks: pictures, fps, hardware: hardware(), port: port1 }, [
+			port1,
+		]);
 	}
 
 	#end(): void {

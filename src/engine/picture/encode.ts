@@ -1,5 +1,6 @@
 /** How a rendition is encoded: where sizes become codec names. */
 import type { PictureForm } from '../../core/delivery/rates.ts';
+import type { Hardware as Found } from '../../core/machine/machine.ts';
 
 /** Key frames this far apart: what hosts ask for. */
 export const KEY_EVERY_S = 2;
@@ -18,7 +19,21 @@ export function codecOf({ width, height, fps }: PictureForm): string {
 	return `avc1.4d00${level.toString(16)}`;
 }
 
-export function videoEncoderConfig(form: PictureForm, kbps: number): VideoEncoderConfig {
+/** Whether an encoder in hardware is used: by the browser's own choice until a test has shown what it is worth. */
+export type Hardware = Found | 'untested';
+
+const ACCELERATION: Record<Hardware, HardwareAcceleration> = {
+	untested: 'no-preference',
+	works: 'prefer-hardware',
+	none: 'no-preference',
+	spoils: 'prefer-software',
+};
+
+export function videoEncoderConfig(
+	form: PictureForm,
+	kbps: number,
+	hardware: Hardware = 'untested',
+): VideoEncoderConfig {
 	return {
 		codec: codecOf(form),
 		width: form.width,
@@ -27,6 +42,7 @@ export function videoEncoderConfig(form: PictureForm, kbps: number): VideoEncode
 		bitrate: kbps * 1000,
 		bitrateMode: 'variable',
 		latencyMode: 'realtime',
+		hardwareAcceleration: ACCELERATION[hardware],
 		avc: { format: 'avc' },
 	};
 }

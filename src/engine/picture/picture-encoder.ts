@@ -2,7 +2,7 @@
 import { encodeUplink } from '../../core/delivery/uplink.ts';
 import type { Rendition } from '../../core/delivery/rates.ts';
 import type { Trouble } from '../trouble.ts';
-import { KEY_EVERY_S, videoEncoderConfig } from './encode.ts';
+import { KEY_EVERY_S, videoEncoderConfig, type Hardware } from './encode.ts';
 import type { ToUplinkPort } from '../messages.ts';
 
 /** More frames than this within the encoder mean that it cannot follow; then a frame is left out. */
@@ -10,6 +10,7 @@ const MAX_IN_ENCODER = 12;
 
 export class PictureEncoder {
 	readonly form: Rendition;
+	readonly #hardware: Hardware;
 	#rendition: number;
 	/** Frames of the program for each of this rendition's. */
 	#every: number;
@@ -24,20 +25,21 @@ export class PictureEncoder {
 	constructor(
 		form: Rendition,
 		rendition: number,
-		programFps: number,
+		{ fps, hardware }: { fps: number; hardware: Hardware },
 		post: (message: ToUplinkPort & { packet: Uint8Array<ArrayBuffer> }) => void,
 		failed: (trouble: Trouble) => void,
 	) {
 		this.form = form;
 		this.#rendition = rendition;
-		this.#every = Math.max(1, Math.round(programFps / form.fps));
-		this.#keyEvery = KEY_EVERY_S * programFps;
+		this.#hardware = hardware;
+		this.#every = Math.max(1, Math.round(fps / form.fps));
+		this.#keyEvery = KEY_EVERY_S * fps;
 		this.#post = post;
 		this.#encoder = new VideoEncoder({
 			output: (chunk, metadata) => this.#send(chunk, metadata),
 			error: ({ message: problem }) => failed({ code: 'pictureEncoding', about: { problem } }),
 		});
-		this.#encoder.configure(videoEncoderConfig(form, form.kbps));
+		this.#encoder.configure(videoEncoderConfig(form, form.kbps, hardware));
 	}
 
 	/** True when this rendition takes a picture with that number on the engine's clock. */
@@ -50,9 +52,16 @@ export class PictureEncoder {
 		this.#keyWanted = true;
 	}
 
+	/** Waits until no more than so many frames are within the encoder. */
+	async follows(most: number): Promise<void> {
+		while (this.#encoder.state === 'configured' && this.#encoder.encodeQueueSize > most)
+			await new Promise((resolve) => this.#encoder.addEventListener('dequeue', resolve, { once: true }));
+	}
+
 	/** Takes more or less of the line from the next picture on, without a break. */
 	setRate(kbps: number): void {
-		if (this.#encoder.state === 'configured') this.#encoder.configure(videoEncoderConfig(this.form, kbps));
+		if (this.#encoder.state === 'configured')
+			this.#encoder.configure(videoEncoderConfig(this.form, kbps, this.#hardware));
 	}
 
 	/**

@@ -53,6 +53,7 @@ import {
 import { Program } from './program.ts';
 import { Relief, type Part } from './relief.ts';
 import type { Renditions } from './renditions.ts';
+import { Sampling, type Sample } from './sampling.ts';
 
 /** Often enough that a fault is named within two seconds. */
 const REPORT_MS = 500;
@@ -128,6 +129,7 @@ export class PictureEngine {
 	/** Nothing is encoded before this frame: the broadcast is over, which its page is about to hear. */
 	#restsUntil = 0;
 	#watch: Watch | null = null;
+	#sampling: Sampling | null = null;
 	/** The frame to be made next. */
 	#frameNumber: number;
 	#counts = {
@@ -312,6 +314,12 @@ export class PictureEngine {
 		});
 	}
 
+	/** Copies of what sources show, for so many frames from now on; those that show nothing are left out. */
+	sample(sourceIds: readonly string[], frames: number): Promise<Sample[]> {
+		this.#sampling = new Sampling(sourceIds, frames);
+		return this.#sampling.samples;
+	}
+
 	/** Encodes from the next frame on. */
 	startEncoding(output: Output): void {
 		this.#counts.due = this.#counts.leftOut = 0;
@@ -387,6 +395,7 @@ export class PictureEngine {
 		if (isTick) this.#counts.tickedAt = now;
 		this.#tick(this.#wallClockAt(number));
 		if (this.#watch) await this.#lookAtMotion(this.#watch);
+		await this.#takeSamples();
 		const list = this.#program.list(number, this.#stage, this.#graphicOf);
 		const due = this.monitors.due(now);
 		const onAir = spare.forProgram ? due.program : null;
@@ -531,6 +540,17 @@ export class PictureEngine {
 		if (--watching.left > 0) return;
 		this.#watch = null;
 		resolve(motion);
+	}
+
+	async #takeSamples(): Promise<void> {
+		const { memory } = this.#compositor;
+		if (
+			await this.#sampling?.take(
+				(sourceId) => this.#planesOf(sourceId),
+				() => memory.bytes,
+			)
+		)
+			this.#sampling = null;
 	}
 
 	get #timeMs(): number {

@@ -2,28 +2,21 @@
  * The worker of the picture engine: waits for the sound's clock and wires the engine to ports, canvases and encoders.
  * Nothing here hangs on the page's timers or animation frames.
  */
-import { expose } from 'comlink';
-import { Compositor } from '../../core/picture/compositor.ts';
-import { FrameMemory, type KernelExports, type Planes } from '../../core/picture/planes.ts';
+import { expose, transfer } from 'comlink';
 import type { FromPicture, PictureQuestions, ToPicture } from '../messages.ts';
 import { Control, counterAfter } from '../shared.ts';
-import { DRAWN_KINDS } from '../sources/drawn-kinds.ts';
-import { drawLowerThird, drawTicker, loadFonts } from './drawing.ts';
 import { nextTurn } from './pace.ts';
-import { PictureEngine, type Timing } from './picture-engine.ts';
+import { PictureEngine } from './picture-engine.ts';
 import { Renditions } from './renditions.ts';
 import { troubleOf, type Trouble } from '../trouble.ts';
-
-const COLOUR: VideoColorSpaceInit = { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', fullRange: false };
-/** Pages of 64 kB: 1 GB, though most is never touched. Growing would take the memory away from a frame that is just being copied into it. */
-const MEMORY_PAGES = 16_384;
+import { makeParts } from './worker-parts.ts';
 
 /** Server's clock minus this machine's. */
 let clockOffsetMs = 0;
 
 const post = (message: FromPicture) => postMessage(message);
 /** Messages may come before there is an engine to take them. */
-const made = Promise.withResolvers<PictureEngine>();
+const started = Promise.withResolvers<PictureEngine>();
 
 onmessage = ({ data }: MessageEvent<ToPicture>) => {
 	if (data.type === 'start') {
@@ -31,53 +24,33 @@ onmessage = ({ data }: MessageEvent<ToPicture>) => {
 		return void start(data).catch((error: unknown) => post({ type: 'failed', trouble: troubleOf(error) }));
 	}
 	// In the order in which they came.
-	void made.promise.then((engine) => handleMessage(engine, data));
+	void started.promise.then((engine) => handleMessage(engine, data));
 };
 
 const questions: PictureQuestions = {
-	pick: async (sourceId, x, y) => (await made.promise).pick(sourceId, x, y),
-	watch: async (sourceId, frames) => (await made.promise).watch(sourceId, frames),
+	pick: async (sourceId, x, y) => (await started.promise).pick(sourceId, x, y),
+	watch: async (sourceId, frames) => (await started.promise).watch(sourceId, frames),
+	sample: async (sourceIds, frames) => {
+		const samples = await (await started.promise).sample(sourceIds, frames);
+		return transfer(
+			samples,
+			samples.flatMap((sample) => sample.frames.map((bytes) => bytes.buffer)),
+		);
+	},
 };
 
-/** The first of these builds that this browser can run. */
-async function kernelsFrom([url, ...others]: string[], memory: WebAssembly.Memory): Promise<KernelExports> {
-	try {
-		const { instance } = await WebAssembly.instantiateStreaming(fetch(url!), { env: { memory } });
-		return instance.exports as unknown as KernelExports;
-	} catch (error) {
-		if (others.length === 0) throw error;
-		return kernelsFrom(others, memory);
-	}
-}
-
 async function start({ memory, picture, kernelUrls }: Extract<ToPicture, { type: 'start' }>): Promise<void> {
-	const wasm = new WebAssembly.Memory({ initial: MEMORY_PAGES, maximum: MEMORY_PAGES });
-	const [kernels] = await Promise.all([kernelsFrom(kernelUrls, wasm), loadFonts()]);
-	const compositor = new Compositor(kernels, new FrameMemory(wasm), picture);
+	const made = await makeParts(kernelUrls, picture);
 	// What fell due before there was an engine is nobody's picture.
 	let seen = Atomics.load(memory.control, Control.tick);
 	const parts = {
-		compositor,
-		picture,
-		drawings: { lowerThird: drawLowerThird, ticker: drawTicker },
-		drawnKinds: DRAWN_KINDS,
-		frameFrom: (planes: Planes, timing: Timing) =>
-			new VideoFrame(compositor.memory.bytes.subarray(planes.y, planes.y + planes.bytes), {
-				format: 'I420',
-				codedWidth: planes.width,
-				codedHeight: planes.height,
-				colorSpace: COLOUR,
-				...timing,
-			}),
-		frameAt: (frame: VideoFrame, timing: Timing) => new VideoFrame(frame, timing),
-		now: () => performance.now(),
+		...made,
 		wallClock: () => Date.now() + clockOffsetMs,
 		onReport: (report: Extract<FromPicture, { type: 'report' }>['report']) => post({ type: 'report', report }),
 		onFell: (dueId: string) => post({ type: 'fell', dueId }),
-		onProblem: (problem: unknown) => reportError(problem),
 	};
 	const engine = new PictureEngine(parts, seen);
-	made.resolve(engine);
+	started.resolve(engine);
 	post({ type: 'started' });
 	for (;;) {
 		seen = await counterAfter(memory.control, Control.tick, seen);
@@ -128,8 +101,8 @@ function handleMessage(engine: PictureEngine, message: Exclude<ToPicture, { type
 			return engine.monitors.remove(message.id);
 		case 'encode': {
 			const failed = (trouble: Trouble) => post({ type: 'failed', trouble });
-			const { renditions, tracks, port, fps } = message;
-			return engine.startEncoding(new Renditions(renditions, tracks, fps, port, failed));
+			const { port, ...encoded } = message;
+			return engine.startEncoding(new Renditions(encoded, port, failed));
 		}
 		case 'stopEncoding':
 			return void engine.stopEncoding();

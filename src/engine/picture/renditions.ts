@@ -1,11 +1,21 @@
 /** All that a broadcast is encoded in: one encoder for each rendition, and the holding card's loop for each. */
 import { encodeUplink, type Downlink } from '../../core/delivery/uplink.ts';
 import type { PictureForm, Rendition } from '../../core/delivery/rates.ts';
-import { KEY_EVERY_S, videoEncoderConfig } from './encode.ts';
+import { KEY_EVERY_S, videoEncoderConfig, type Hardware } from './encode.ts';
 import type { ToUplinkPort } from '../messages.ts';
 import { PictureEncoder } from './picture-encoder.ts';
 import { TrackEncoder, type PictureTrack } from './track-encoder.ts';
 import type { Trouble } from '../trouble.ts';
+
+/** What a broadcast is encoded in. */
+export interface Encoded {
+	renditions: readonly Rendition[];
+	/** Sources that are recorded apart. */
+	tracks: readonly PictureTrack[];
+	/** Pace of the picture that renditions are made from. */
+	fps: number;
+	hardware: Hardware;
+}
 
 export class Renditions {
 	readonly encoders: readonly PictureEncoder[];
@@ -13,24 +23,19 @@ export class Renditions {
 	readonly tracks: readonly TrackEncoder[];
 	#port: MessagePort;
 	#forms: readonly Rendition[];
+	#hardware: Hardware;
 	/** What the holding card said when its loops were begun. */
 	#heldStamp = '';
 	#loops: HoldingLoop[] = [];
 
-	/** @param programFps pace of the picture that renditions are made from */
-	constructor(
-		forms: readonly Rendition[],
-		tracks: readonly PictureTrack[],
-		programFps: number,
-		port: MessagePort,
-		failed: (trouble: Trouble) => void,
-	) {
-		this.#forms = forms;
+	constructor({ renditions, tracks, fps, hardware }: Encoded, port: MessagePort, failed: (trouble: Trouble) => void) {
+		this.#forms = renditions;
+		this.#hardware = hardware;
 		this.#port = port;
 		const post = (message: ToUplinkPort & { packet: Uint8Array<ArrayBuffer> }) =>
 			port.postMessage(message, [message.packet.buffer]);
-		this.encoders = forms.map((form, i) => new PictureEncoder(form, i, programFps, post, failed));
-		this.tracks = tracks.map((track) => new TrackEncoder(track, programFps, post));
+		this.encoders = renditions.map((form, i) => new PictureEncoder(form, i, { fps, hardware }, post, failed));
+		this.tracks = tracks.map((track) => new TrackEncoder(track, { fps, hardware }, post));
 		port.onmessage = ({ data }: MessageEvent<Downlink>) => {
 			if ('needKey' in data) for (const encoder of [...this.encoders, ...this.tracks]) encoder.requestKeyFrame();
 			else this.encoders[data.rendition]?.setRate(data.kbps);
@@ -55,7 +60,7 @@ export class Renditions {
 		if (stamp !== this.#heldStamp) {
 			this.#heldStamp = stamp;
 			for (const loop of this.#loops) loop.close();
-			this.#loops = this.#forms.map((form, i) => new HoldingLoop(form, i, this.#port));
+			this.#loops = this.#forms.map((form, i) => new HoldingLoop(form, i, this.#hardware, this.#port));
 		}
 		const loop = this.#loops.find(({ done }) => !done);
 		loop?.encode((timing) => frameOf(loop.form, timing));
@@ -79,7 +84,7 @@ class HoldingLoop {
 	#count = 0;
 	#length: number;
 
-	constructor(form: Rendition, rendition: number, port: MessagePort) {
+	constructor(form: Rendition, rendition: number, hardware: Hardware, port: MessagePort) {
 		this.form = form;
 		this.#length = KEY_EVERY_S * form.fps;
 		this.#encoder = new VideoEncoder({
@@ -94,7 +99,7 @@ class HoldingLoop {
 			// The program goes on without a card to hold it.
 			error: () => this.close(),
 		});
-		this.#encoder.configure(videoEncoderConfig(form, form.kbps));
+		this.#encoder.configure(videoEncoderConfig(form, form.kbps, hardware));
 	}
 
 	get done(): boolean {

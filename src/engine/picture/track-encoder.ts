@@ -2,6 +2,7 @@
 import { FIRST_TRACK } from '../../core/delivery/uplink.ts';
 import type { Size } from '../../core/picture/geometry.ts';
 import type { SourceTrack } from '../../core/show/delivery/tracks.ts';
+import type { Hardware } from './encode.ts';
 import type { ToUplinkPort } from '../messages.ts';
 import { PictureEncoder } from './picture-encoder.ts';
 
@@ -17,18 +18,24 @@ export class TrackEncoder {
 	readonly sourceId: string;
 	#track: SourceTrack;
 	#index: number;
-	#programFps: number;
+	#how: { fps: number; hardware: Hardware };
 	#post: Post;
 	/** Made when the first picture tells its shape. */
 	#encoder: PictureEncoder | null = null;
 	#broken = false;
 
-	constructor({ track, index }: PictureTrack, programFps: number, post: Post) {
+	/** @param how pace of the program, and what encodes */
+	constructor({ track, index }: PictureTrack, how: { fps: number; hardware: Hardware }, post: Post) {
 		this.sourceId = track.id;
 		this.#track = track;
 		this.#index = index;
-		this.#programFps = programFps;
+		this.#how = how;
 		this.#post = post;
+	}
+
+	/** Waits until no more than so many frames are within the encoder. */
+	async follows(most: number): Promise<void> {
+		await this.#encoder?.follows(most);
 	}
 
 	/** The next picture is to stand alone. */
@@ -51,7 +58,7 @@ export class TrackEncoder {
 		const form = { ...trackSize(size, maxHeight), fps, kbps, destinationIds: [] };
 		// The program goes on without it.
 		const failed = () => (this.#broken = true);
-		return new PictureEncoder(form, FIRST_TRACK + this.#index, this.#programFps, this.#post, failed);
+		return new PictureEncoder(form, FIRST_TRACK + this.#index, this.#how, this.#post, failed);
 	}
 
 	async end(): Promise<void> {

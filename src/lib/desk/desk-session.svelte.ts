@@ -16,6 +16,7 @@ import { sourceFault } from '../../engine/sources/fault.ts';
 import type { SourceCondition } from '../../engine/sources/open-source.ts';
 import { askForShare } from '../../engine/sources/screen.ts';
 import { troubleOf, type EnginePart, type Trouble } from '../../engine/trouble.ts';
+import { TestedMachine } from '../machine/tested-machine.svelte.ts';
 import { Ears } from '../mix/ears.svelte.ts';
 import { Listening } from '../mix/listening.svelte.ts';
 import { SyncWatch } from '../mix/sync-watch.ts';
@@ -39,6 +40,8 @@ export class DeskSession extends ShowSession {
 	readonly #makes: Making;
 	/** The headphones of this machine. */
 	readonly ears: Ears;
+	/** What this machine can do. */
+	readonly machine = new TestedMachine();
 	readonly sheet = new SideSheet(this);
 	/** What stands at the left of the desk; kept on this machine. */
 	left = $state<'runSheet' | 'setUp'>(localStorage.getItem(LEFT) === 'setUp' ? 'setUp' : 'runSheet');
@@ -197,7 +200,8 @@ export class DeskSession extends ShowSession {
 			trouble: (part, trouble) => this.#setTrouble(part, trouble),
 		};
 		const uplinkUrl = `${location.origin.replace(/^http/, 'ws')}/uplink/${this.eventId}?lease=${this.show.lease}`;
-		const options = { eventId: this.eventId, picture, uplinkUrl, history: this.show.loudnessHistory };
+		const hardware = () => this.machine.known?.hardware ?? 'untested';
+		const options = { eventId: this.eventId, picture, uplinkUrl, hardware, history: this.show.loudnessHistory };
 		const engine = new Engine(options, events);
 		const started = (this.#started = { engine, picture });
 		try {

@@ -14,6 +14,7 @@
 	import AddSource from '../desk/sources/AddSource.svelte';
 	import SourceSheet from '../desk/sources/SourceSheet.svelte';
 	import SourceStage from '../desk/sources/SourceStage.svelte';
+	import PictureAndMachine from '../machine/PictureAndMachine.svelte';
 	import Notices from '../show/Notices.svelte';
 	import Opening from '../show/Opening.svelte';
 	import Troubles from '../troubles/Troubles.svelte';
@@ -107,6 +108,7 @@
 						</ul>
 					</section>
 					<EventClips />
+					<PictureAndMachine />
 					<Fold title={overlayWords.look}><LookFields /></Fold>
 					<EventDoors {eventId} title={show.setup.title} />
 				</main>

@@ -5,6 +5,7 @@
 	import { planDelivery } from '../../../core/show/delivery/delivery.ts';
 	import { nextCue } from '../../../core/show/runsheet/order.ts';
 	import { plannedTimes } from '../../../core/show/runsheet/plan.ts';
+	import MachineVerdict from '../../machine/MachineVerdict.svelte';
 	import { newId } from '../../show/new-id.ts';
 	import Button from '../../ui/Button.svelte';
 	import ChoiceField from '../../ui/ChoiceField.svelte';
@@ -160,6 +161,7 @@
 				<p>{words.diskRoomRecording(durationOf(roomS))}</p>
 			{/if}
 			{#each plan.warnings as warning, i (i)}<Warning>{deliveryWarning(warning)}</Warning>{/each}
+			<MachineVerdict onlyWarnings />
 			{#if keyless.length > 0}<Warning>{words.noKeyYetWillRefuse(keyless.join(words.and))}</Warning>{/if}
 			{#if silent}<Warning>{words.streamNoSoundNow}</Warning>{/if}
 			{#if show.live.program === null}<Warning>{words.programBlackNowTakeScene}</Warning>{/if}

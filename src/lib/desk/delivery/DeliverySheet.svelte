@@ -5,6 +5,7 @@
 	import { judgeLine, planDelivery, type Delivery } from '../../../core/show/delivery/delivery.ts';
 	import { MOST_PICTURE_TRACKS, planTracks } from '../../../core/show/delivery/tracks.ts';
 	import { kindOf } from '../../../core/show/sources/source.ts';
+	import MachineVerdict from '../../machine/MachineVerdict.svelte';
 	import { askServer } from '../../ui/ask.ts';
 	import Button from '../../ui/Button.svelte';
 	import ChoiceField from '../../ui/ChoiceField.svelte';
@@ -97,6 +98,7 @@
 				{#each plan.reasons as reason, i (i)}<li>{deliveryReason(reason)}</li>{/each}
 			</ul>
 			{#each plan.warnings as warning, i (i)}<Warning>{deliveryWarning(warning)}</Warning>{/each}
+			<MachineVerdict />
 			<Label class="mt-1 flex items-center gap-2">
 				<Checkbox
 					checked={delivery.chosenKbps !== null}

@@ -7,6 +7,7 @@ export { clips } from './clips.ts';
 export { delivery } from './delivery.ts';
 export { desk } from './desk.ts';
 export { kinds } from './kinds.ts';
+export { machine, machineParts, machinePrice, machineSummary, machineVerdict, pictureName } from './machine.ts';
 export { media } from './media.ts';
 export { mix } from './mix.ts';
 export { overlays } from './overlays.ts';

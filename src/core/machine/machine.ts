@@ -1,0 +1,86 @@
+/** What a machine can do with an event's pictures, as a test of it has found out. */
+import * as v from 'valibot';
+import { timeSchema, within } from '../show/basics.ts';
+import type { Picture } from '../show/state.ts';
+
+/** A video encoder in hardware: one whose pictures come out as they went in, none at all, or one that spoils them. */
+const HARDWARE = ['works', 'none', 'spoils'] as const;
+
+export const machineSchema = v.object({
+	/** When it was tested, milliseconds since 1970. */
+	at: timeSchema,
+	cores: within(1, 1024),
+	/** Gigabytes, rounded by the browser; null where it does not say. */
+	memoryGb: v.nullable(within(0, 100_000)),
+	hardware: v.picklist(HARDWARE),
+	/** How heavy the event was that it was tested with; see weight.ts. */
+	weight: within(0, 1e6),
+	/** Frames a second that were made of the event's heaviest scene when nothing held them back. */
+	makes: v.pipe(
+		v.array(
+			v.object({
+				width: within(16, 8192),
+				height: within(16, 8192),
+				fps: within(0, 10_000),
+				/** Pixels that were encoded for each of them; see `encodedPixels`. */
+				encoded: within(0, 1e12),
+			}),
+		),
+		v.minLength(1),
+		v.maxLength(10),
+	),
+});
+
+export type Machine = v.InferOutput<typeof machineSchema>;
+export type Hardware = Machine['hardware'];
+
+/** Part of a machine that goes to what the test does not do: sound for viewers, the server, its files. In cores. */
+const BESIDE_CORES = 0.15;
+/** With less than this part to spare, a moment's disturbance costs frames. */
+const AMPLE_ROOM = 0.15;
+/** A machine that would miss more than this part of the frames sends half of them instead, evenly. */
+const MOST_MISSED = 0.15;
+/** An event that has become heavier by this part is tested anew. */
+const HEAVIER = 0.1;
+
+export interface Judgement {
+	/** Part of the machine that is left over; below 0 where it cannot follow. */
+	room: number;
+	/** Part of the frames that viewers will get. */
+	share: number;
+	/** In a word: with room to spare, just so, or not without gaps. */
+	verdict: 'ample' | 'tight' | 'drops';
+}
+
+/**
+ * What a machine makes of a picture.
+ * @param encoded pixels that are to be encoded for each frame; see `encodedPixels`
+ * @returns null for a size that was not tested
+ */
+export function judgeMachine(machine: Machine, picture: Picture, encoded: number): Judgement | null {
+	const { cores, makes } = machine;
+	const made = makes.find(({ width, height }) => width === picture.width && height === picture.height);
+	if (!made || made.fps === 0) return null;
+	const usable = Math.max(0.1, 1 - BESIDE_CORES / cores);
+	const frameS = 1 / made.fps + (encoded - made.encoded) * secondsPerPixel(machine);
+	const used = (picture.fps * Math.max(0, frameS)) / usable;
+	const room = 1 - used;
+	const verdict = room >= AMPLE_ROOM ? 'ample' : room >= 0 ? 'tight' : 'drops';
+	const possible = Math.min(1, 1 / Math.max(used, Number.EPSILON));
+	const share = possible >= 1 - MOST_MISSED ? possible : Math.min(0.5, possible);
+	return { room, share, verdict };
+}
+
+/** What one more pixel costs, seconds: what the larger picture of two took longer, or all of the only one's time. */
+function secondsPerPixel({ makes }: Machine): number {
+	const [least, most] = makes
+		.map(({ width, height, fps }) => ({ pixels: width * height, seconds: 1 / fps }))
+		.toSorted((a, b) => a.pixels - b.pixels);
+	if (!most) return least!.seconds / least!.pixels;
+	return Math.max(0, most.seconds - least!.seconds) / (most.pixels - least!.pixels);
+}
+
+/** True when an event has become heavier than what the machine was tested with. */
+export function isHeavier(weight: number, machine: Machine): boolean {
+	return weight > machine.weight * (1 + HEAVIER);
+}

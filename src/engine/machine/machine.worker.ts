@@ -1,0 +1,18 @@
+/** The worker in which a machine is tested; ended when it is done, with all its memory. */
+import { expose } from 'comlink';
+import type { Hardware } from '../../core/machine/machine.ts';
+import type { Picture } from '../../core/show/state.ts';
+import { makeParts } from '../picture/worker-parts.ts';
+import { findHardware } from './hardware.ts';
+import { runFlatOut, type MachineJob } from './machine-run.ts';
+
+export interface MachineWorker {
+	hardware(picture: Picture): Promise<Hardware>;
+	/** @returns frames a second that went through composition and encoders */
+	run(job: MachineJob): Promise<number>;
+}
+
+expose({
+	hardware: findHardware,
+	run: async (job) => runFlatOut(job, await makeParts(job.kernelUrls, job.tried.picture)),
+} satisfies MachineWorker);
