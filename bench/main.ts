@@ -6,6 +6,7 @@ import { benchDelivery } from './delivery.ts';
 import { benchDesk } from './desk.ts';
 import { benchDrift } from './drift.ts';
 import { benchEvening } from './evening.ts';
+import { benchMachine } from './machine.ts';
 import { benchPicture } from './picture.ts';
 import { benchSlice } from './slice.ts';
 import { benchSoak } from './soak.ts';
@@ -32,6 +33,10 @@ const BENCHES: Record<string, { about: string; run: () => Promise<Row[]> }> = {
 	evening: {
 		about: 'An evening’s heaviest picture at 1080p30 and 60: frames and cores (about 4 minutes)',
 		run: benchEvening,
+	},
+	machine: {
+		about: 'Whether the test of a machine foretells the share of frames that arrives (about 5 minutes)',
+		run: benchMachine,
 	},
 	sound: {
 		about: 'The stream mix at its largest: part of a core, and a strip against an FFmpeg chain (about 1 minute)',

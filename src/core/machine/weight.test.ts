@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import type { Overlay } from '../show/overlays/overlay.ts';
 import { plainScene, wholeLayer, type Layer } from '../show/scenes/scene.ts';
 import { plainSource } from '../show/sources/source.ts';
 import { emptyShow, type ShowState } from '../show/state.ts';
@@ -42,12 +43,11 @@ describe('the heaviest scene', () => {
 
 	it('has the overlays on it that reach it', () => {
 		const state = show([wholeLayer('a', 'a')], [wholeLayer('b', 'b')]);
-		const overlay = {
-			...{ id: 'logo', name: 'Logo', kind: 'picture', sourceId: 'c', box: small, fit: 'fit' },
-			...{ reach: ['scene-1'], showMs: 0, move: 'fade' },
-		} as const;
-		const overlays = [{ ...overlay, reach: [...overlay.reach] }];
-		expect(order({ ...state, setup: { ...state.setup, overlays } })[0]).toBe('scene-1');
+		const overlay: Overlay = {
+			...{ id: 'logo', name: 'Logo', sourceId: 'c', box: small, reach: ['scene-1'], showMs: 0 },
+			...({ kind: 'picture', fit: 'fit', move: 'fade' } as const),
+		};
+		expect(order({ ...state, setup: { ...state.setup, overlays: [overlay] } })[0]).toBe('scene-1');
 	});
 });
 

@@ -36,7 +36,7 @@ const BLACK_MS = 1200;
 /** Longest time without a change: a camera has noise, so no two of its pictures are the same. */
 const FROZEN_MS = 1400;
 /** An observation older than this counts as none, milliseconds. */
-const STALE_MS = 1000;
+const STALE_MS = 2500;
 
 /** Follows one picture: black or unchanged for longer than it may be is a fault. Times are of a clock without steps. */
 export class PictureHealth {
@@ -44,6 +44,11 @@ export class PictureHealth {
 	#changedAt = 0;
 	#lightAt = 0;
 	#lookedAt = -Infinity;
+
+	/** When it was looked at last. */
+	get observedAt(): number {
+		return this.#lookedAt;
+	}
 
 	observe({ mean, spread, sum }: LumaSample, now: number): void {
 		const fresh = this.#lastSum === null || now - this.#lookedAt > STALE_MS;

@@ -16,7 +16,8 @@ import { PictureEngine, type Output, type Timing } from './picture-engine.ts';
 
 const SIZE = { width: 64, height: 36 };
 const picture = { ...SIZE, fps: 30 } as unknown as Picture;
-const FRAME_MS = 1000 / 30;
+const FRAMES_A_SECOND = 30;
+const FRAME_MS = 1000 / FRAMES_A_SECOND;
 
 /** A camera's frame of one brightness. */
 class Frame {
@@ -170,6 +171,38 @@ describe('the picture engine', () => {
 		]);
 		expect(encoded.map(({ timestamp }) => timestamp)).toEqual([0, 33_333, 66_667]);
 		expect(await engine.advance(3)).toBe(false);
+	});
+
+	it('finds out that a camera is black, or stands still, which nobody watches', async () => {
+		const ids = ['lectern', 'dark', 'frozen'];
+		engine.follow(plan(ids.map(camera), 'lectern'));
+		const [lectern, dark, frozen] = ids.map((id) => engine.addLive(id));
+		for (let i = 0; i < 2 * FRAMES_A_SECOND; i++) {
+			engine.put(lectern!, new Frame(100 + (i % 50)).asVideoFrame);
+			engine.put(dark!, new Frame(16).asVideoFrame);
+			engine.put(frozen!, new Frame(100).asVideoFrame);
+			await runTo(engine.frameNumber + 1);
+		}
+		const faults = reports.at(-1)!.pictures.map(({ sourceId, fault }) => [sourceId, fault]);
+		expect(faults).toEqual([
+			['lectern', null],
+			['dark', 'black'],
+			['frozen', 'frozen'],
+		]);
+	});
+
+	it('gives copies of what sources show, frame by frame, and leaves out those that show nothing', async () => {
+		engine.follow(plan([camera('lectern'), camera('gone')], 'lectern'));
+		const input = engine.addLive('lectern');
+		const copies = engine.sample(['lectern', 'gone'], 3);
+		for (const luma of [100, 110, 120, 130, 140]) {
+			engine.put(input, new Frame(luma).asVideoFrame);
+			await runTo(engine.frameNumber + 1);
+		}
+		const [only, ...others] = await copies;
+		expect(others).toEqual([]);
+		expect(only).toMatchObject({ sourceId: 'lectern', ...SIZE });
+		expect(only!.frames.map(([luma]) => luma)).toEqual([100, 110, 120]);
 	});
 
 	it('encodes no frame that was closed meanwhile, and closes all that it has cloned', async () => {

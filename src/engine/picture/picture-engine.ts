@@ -57,6 +57,8 @@ import { Sampling, type Sample } from './sampling.ts';
 
 /** Often enough that a fault is named within two seconds. */
 const REPORT_MS = 500;
+/** Live pictures are looked at so often at least, whoever shows them. */
+const LOOK_MS = 250;
 /** A page is given this time to end a broadcast that is over; one that thinks otherwise by then goes on. */
 const REST_MS = 2000;
 /** What nobody has asked for yet is drawn so often at most. */
@@ -416,6 +418,7 @@ export class PictureEngine {
 			if (output && output.tracks.length > 0) await this.#spend('tracks', () => this.#encodeTracks(output));
 			if (onAir) await this.#spend('program', () => this.monitors.draw(onAir, planes!, this.#compositor, now));
 			await this.#lookAtProgram(planes, live, now);
+			if (number % 2 === 0) await this.#lookAtNext(now);
 		} finally {
 			asItCame?.close();
 		}
@@ -530,6 +533,15 @@ export class PictureEngine {
 			? this.#compose(list, loaded, this.#compositor.smaller(size), small)
 			: this.#compose(list, loaded);
 		this.monitors.draw(monitor, planes, this.#compositor, now);
+	}
+
+	/** A camera that nobody watches may fail as well: with every other frame one of them is looked at. */
+	async #lookAtNext(now: number): Promise<void> {
+		for (const [sourceId, input] of this.#inputs) {
+			if (!isLive(input) || this.#healthOf(sourceId).observedAt > now - LOOK_MS) continue;
+			await this.#planesOf(sourceId);
+			return;
+		}
 	}
 
 	async #lookAtMotion(watching: Watch): Promise<void> {

@@ -10,16 +10,14 @@ export interface Sample extends Size {
 
 export class Sampling {
 	readonly samples: Promise<Sample[]>;
-	#resolve: (samples: Sample[]) => void;
+	#resolve: (samples: Sample[]) => void = () => {};
 	#taken = new Map<string, Sample>();
 	#sourceIds: readonly string[];
 	#left: number;
 
 	/** @param frames how many of each are copied */
 	constructor(sourceIds: readonly string[], frames: number) {
-		const { promise, resolve } = Promise.withResolvers<Sample[]>();
-		this.samples = promise;
-		this.#resolve = resolve;
+		this.samples = new Promise((resolve) => (this.#resolve = resolve));
 		this.#sourceIds = sourceIds;
 		this.#left = frames;
 	}

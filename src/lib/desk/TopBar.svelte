@@ -8,6 +8,7 @@
 	import EventNav from '../ui/EventNav.svelte';
 	import { bytesOf, clockOf, rateOf } from '../words/index.ts';
 	import { desk as words } from '../words/index.ts';
+	import { useNow } from '../show/now.svelte.ts';
 	import { useDesk } from './context.ts';
 	import BroadcastDialog from './delivery/BroadcastDialog.svelte';
 	import { phaseWord } from './delivery/phases.ts';
@@ -20,18 +21,16 @@
 	const session = useDesk();
 	const show = $derived(session.state);
 
-	let now = $state(Date.now());
-	$effect(() => {
-		const timer = setInterval(() => (now = Date.now()), 250);
-		return () => clearInterval(timer);
-	});
+	const clock = useNow(session.show);
+	/** What changes once a second only is made once a second. */
+	const second = $derived(Math.floor(clock.now / 1000));
 	let dialogOpen = $state(false);
 
 	const onAir = $derived(session.isOnAir);
-	const sinceS = $derived(onAir ? (now + session.show.clockOffsetMs - show.live.broadcast!.startedAt) / 1000 : 0);
+	const sinceS = $derived(onAir ? (clock.now - show.live.broadcast!.startedAt) / 1000 : 0);
 	const endsInS = $derived.by(() => {
 		const at = endsAt(show);
-		return at === null ? null : Math.max(0, (at - now - session.show.clockOffsetMs) / 1000);
+		return at === null ? null : Math.max(0, (at - clock.now) / 1000);
 	});
 	const statuses = $derived(session.show.status?.destinations ?? []);
 	const lights = $derived(
@@ -132,7 +131,9 @@
 		{/each}
 	</ul>
 
-	<p class="figures flex items-center text-2xl font-semibold" aria-label={words.timeDay}>{format(now, 'HH:mm:ss')}</p>
+	<p class="figures flex items-center text-2xl font-semibold" aria-label={words.timeDay}>
+		{format(1000 * second, 'HH:mm:ss')}
+	</p>
 	<ActionButton action="keys" look="icon" class="self-center text-gray-300">
 		<QuestionCircleOutline class="size-6" />
 	</ActionButton>

@@ -16,8 +16,11 @@ const READ_EVERY_MS = [75, 75, 200, 200];
 const EARLY_MS = 25;
 /** Long enough to judge: two of the windows in which hum is looked for. */
 const JUDGE_EVERY_MS = 400;
-/** What the page says in words and figures is not read more often. */
+/** Others are told so often; what this page says in words and figures is not read more often than the second of these. */
 const TELL_EVERY_MS = 250;
+const SHOW_EVERY_MS = 500;
+/** Behind another tab nobody looks; alarms are still made from it. */
+const HIDDEN = { readMs: 250, showMs: 1000 };
 const KEEP_EVERY_MS = 5000;
 const LEAST_DB = -120;
 
@@ -62,6 +65,7 @@ export class Listening {
 	#readAt = performance.now();
 	#judgedAt = performance.now();
 	#toldAt = 0;
+	#shownAt = 0;
 	#keptAt = performance.now();
 	#timer: ReturnType<typeof setInterval>;
 
@@ -82,7 +86,8 @@ export class Listening {
 		this.#show = show;
 		this.#tell = tell;
 		this.#timer = setInterval(() => {
-			if (performance.now() - this.#readAt > READ_EVERY_MS[engine.relief]! - EARLY_MS) this.#read();
+			const everyMs = isHidden() ? HIDDEN.readMs : READ_EVERY_MS[engine.relief]!;
+			if (performance.now() - this.#readAt > everyMs - EARLY_MS) this.#read();
 		}, READ_EVERY_MS[0]);
 	}
 
@@ -101,7 +106,7 @@ export class Listening {
 		this.#readAt = now;
 		for (const { id } of show.setup.channels) this.#move(id, this.#placeOf(id), elapsedS);
 		this.#move(MIX, READINGS * MAX_CHANNELS, elapsedS);
-		this.#levels.draw((id) => this.#listeners.get(id)?.level ?? null);
+		if (!isHidden()) this.#levels.draw((id) => this.#listeners.get(id)?.level ?? null);
 		if (now - this.#judgedAt >= JUDGE_EVERY_MS) {
 			this.#judge(show, (now - this.#judgedAt) / 1000);
 			this.#judgedAt = now;
@@ -157,8 +162,12 @@ export class Listening {
 			side: listener.health.side,
 		};
 		this.#since.fill(0);
-		this.report = { channels, mix, ...this.#findings() };
-		this.#tell.report(this.report);
+		const report = { channels, mix, ...this.#findings() };
+		this.#tell.report(report);
+		if (now - this.#shownAt > (isHidden() ? HIDDEN.showMs : SHOW_EVERY_MS) - EARLY_MS) {
+			this.#shownAt = now;
+			this.report = report;
+		}
 		// What was before the broadcast does not count.
 		if (!isOnAir(show)) this.#keptAt = now;
 		if (now - this.#keptAt < KEEP_EVERY_MS) return;
@@ -183,6 +192,10 @@ export class Listening {
 		this.#listeners.set(id, known);
 		return known;
 	}
+}
+
+function isHidden(): boolean {
+	return document.visibilityState === 'hidden';
 }
 
 function decibels(linear: number): number {

@@ -43,7 +43,7 @@ export class SyncWatch {
 		const heard = (show ? comparable(show) : []).filter(({ camera, other }) =>
 			[camera, other].every(({ id }) => this.#engine.inputOf(id) !== null),
 		);
-		if (heard.length === 0 || this.#busy || this.#engine.relief > 0) return;
+		if (heard.length === 0 || this.#busy || this.#engine.relief > 2) return;
 		const turn = this.#turn++;
 		const pairs = Array.from({ length: Math.min(AT_ONCE, heard.length) }, (_, i) => {
 			return heard[(turn * AT_ONCE + i) % heard.length]!;

@@ -1,19 +1,28 @@
-/** The time of day as a page shows it: the server's, a few times a second. */
+/** The time as a page shows it. One timer serves all of a page, and rests while another tab is in front. */
+import { createSubscriber } from 'svelte/reactivity';
 import type { LiveShow } from './live-show.svelte.ts';
 
 /** Often enough that no second is left out. */
 const EVERY_MS = 200;
 
-/** Call while a component is set up. @returns milliseconds since 1970, by the server's clock, as they go by */
+const ticks = createSubscriber((update) => {
+	const tick = () => {
+		if (document.visibilityState !== 'hidden') update();
+	};
+	const timer = setInterval(tick, EVERY_MS);
+	document.addEventListener('visibilitychange', tick);
+	return () => {
+		clearInterval(timer);
+		document.removeEventListener('visibilitychange', tick);
+	};
+});
+
+/** @returns milliseconds since 1970, by the server's clock, as they go by */
 export function useNow(show: Pick<LiveShow, 'now'>): { readonly now: number } {
-	let now = $state(show.now);
-	$effect(() => {
-		const timer = setInterval(() => (now = show.now), EVERY_MS);
-		return () => clearInterval(timer);
-	});
 	return {
 		get now() {
-			return now;
+			ticks();
+			return show.now;
 		},
 	};
 }

@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** Overlays and patches: one press on, one press off, also while on air. */
-	import {} from 'flowbite-svelte';
 	import { isShown, type Overlay } from '../../../core/show/overlays/overlay.ts';
+	import { useNow } from '../../show/now.svelte.ts';
 	import Button from '../../ui/Button.svelte';
 	import ChoiceField from '../../ui/ChoiceField.svelte';
 	import { overlays as words } from '../../words/index.ts';
@@ -10,12 +10,15 @@
 	const session = useDesk();
 	const show = $derived(session.state);
 
-	let now = $state(Date.now());
-	$effect(() => {
-		const timer = setInterval(() => (now = Date.now()), 250);
-		return () => clearInterval(timer);
-	});
-	const shown = (overlay: Overlay) => isShown(overlay, show.live.shown[overlay.id], now + session.show.clockOffsetMs);
+	const clock = useNow(session.show);
+	/** Which are to be seen now, as they come and go. */
+	const shownIds = $derived(
+		show.setup.overlays
+			.filter((overlay) => isShown(overlay, show.live.shown[overlay.id], clock.now))
+			.map(({ id }) => id)
+			.join(' '),
+	);
+	const shown = ({ id }: Overlay) => shownIds.split(' ').includes(id);
 
 	const personOf = (overlay: Overlay) =>
 		overlay.kind === 'lowerThird' ? show.setup.people.find(({ id }) => id === overlay.personId) : undefined;

@@ -47,7 +47,8 @@
 	/** With more of them nobody would be recognised. */
 	const MOST_PLACES = 9;
 	/** As many as there are layers and open places, until somebody says otherwise. */
-	let places = $derived(Math.min(MOST_PLACES, Math.max(1, scene.layers.length + editing.places.length)));
+	const inUse = $derived(Math.min(MOST_PLACES, Math.max(1, scene.layers.length + editing.places.length)));
+	let places = $derived(inUse);
 	const soft = $derived(layer ? sharpnessOf(layer, show, session.conditions) : null);
 	const COUNTS = Array.from({ length: MOST_PLACES }, (_, i): Choice<number> => [i + 1, String(i + 1)]);
 	const FIT_NAMES = { fit: words.showAll, fill: words.fillBox, stretch: words.stretch } as const;
