@@ -10,6 +10,9 @@ import type { Relief } from './relief.ts';
 /** Half of a frame at 30 a second: so much too early is on time. */
 const HALF_FRAME_MS = 17;
 
+/** Monitors besides the program's that are drawn with one frame. */
+const MOST_AT_ONCE = 3;
+
 export interface Monitor {
 	canvas: OffscreenCanvas;
 	context: OffscreenCanvasRenderingContext2D;
@@ -62,18 +65,15 @@ export class Monitors {
 	}
 
 	/**
-	 * The monitor that has waited longest beyond its turn, or null. At most one other than the program's is drawn
-	 * with each frame, so that the work is spread evenly.
+	 * The monitors whose turn it is: the program's, and of all others those that have waited longest. The browser puts the
+	 * whole page together anew for each frame with which something on it changes, so they change together, and a few at a
+	 * time, so that no frame of the program has to wait for all of them.
 	 */
-	due(now: number): { program: Monitor | null; other: Monitor | null } {
-		let program: Monitor | null = null;
-		let other: Monitor | null = null;
-		for (const monitor of this.#monitors.values()) {
-			if (monitor.dueAt > now || !monitor.seen) continue;
-			if ('bus' in monitor.subject && monitor.subject.bus === 'program') program = monitor;
-			else if (!other || monitor.dueAt < other.dueAt) other = monitor;
-		}
-		return { program, other };
+	due(now: number): { program: Monitor | null; others: Monitor[] } {
+		const due = [...this.#monitors.values()].filter(({ dueAt, seen }) => seen && dueAt <= now);
+		const program = due.find(({ subject }) => isProgram(subject)) ?? null;
+		const others = due.filter((monitor) => monitor !== program).sort((a, b) => a.dueAt - b.dueAt);
+		return { program, others: others.slice(0, MOST_AT_ONCE) };
 	}
 
 	/** True when a monitor shows what it would show, and has had its turn. */
@@ -86,7 +86,7 @@ export class Monitors {
 	/** A slot's worth later, without running after turns that were missed; half a frame early is on time. */
 	#takeTurn(monitor: Monitor, now: number): void {
 		const { programHz, otherHz } = this.#relief;
-		const hz = 'bus' in monitor.subject && monitor.subject.bus === 'program' ? programHz : otherHz;
+		const hz = isProgram(monitor.subject) ? programHz : otherHz;
 		monitor.dueAt = Math.max(monitor.dueAt + 1000 / hz, now + 1000 / hz - HALF_FRAME_MS);
 	}
 
@@ -104,6 +104,10 @@ export class Monitors {
 		if (!isFilled(monitor)) Object.assign(canvas, size);
 		context.putImageData(new ImageData(compositor.toRgba(small), size.width, size.height), 0, 0);
 	}
+}
+
+function isProgram(subject: MonitorSubject): boolean {
+	return 'bus' in subject && subject.bus === 'program';
 }
 
 /** True unless it has got another size, which clears it. */

@@ -57,6 +57,8 @@ import { Sampling, type Sample } from './sampling.ts';
 
 /** Often enough that a fault is named within two seconds. */
 const REPORT_MS = 500;
+/** The desk's pictures change so often a second at most. */
+const REFRESH_HZ = 10;
 /** Live pictures are looked at so often at least, whoever shows them. */
 const LOOK_MS = 250;
 /** A page is given this time to end a broadcast that is over; one that thinks otherwise by then goes on. */
@@ -105,6 +107,8 @@ interface Watch {
 
 export class PictureEngine {
 	readonly monitors: Monitors;
+	/** Frames of the program for each that changes something on the page. */
+	readonly #refreshEvery: number;
 	readonly #parts: PictureEngineParts;
 	readonly #picture: Picture;
 	readonly #compositor: Compositor;
@@ -151,6 +155,7 @@ export class PictureEngine {
 		this.#compositor = compositor;
 		this.#frameNumber = firstFrame;
 		this.monitors = new Monitors(this.#relief);
+		this.#refreshEvery = Math.max(1, Math.round(picture.fps / REFRESH_HZ));
 		this.#graphics = new Graphics(compositor, picture, parts.drawings);
 		this.#program = new Program(picture);
 		this.#clips = new ClipsOnPlan(picture.fps);
@@ -399,7 +404,7 @@ export class PictureEngine {
 		if (this.#watch) await this.#lookAtMotion(this.#watch);
 		await this.#takeSamples();
 		const list = this.#program.list(number, this.#stage, this.#graphicOf);
-		const due = this.monitors.due(now);
+		const due = (number + 1) % this.#refreshEvery === 0 ? this.monitors.due(now) : { program: null, others: [] };
 		const onAir = spare.forProgram ? due.program : null;
 		const rests = number < this.#restsUntil;
 		const isEncoded = !rests && number % this.#relief.encodesEvery === 0;
@@ -422,11 +427,9 @@ export class PictureEngine {
 		} finally {
 			asItCame?.close();
 		}
-		// One after another, so that no frame has to wait for all of them.
 		if (!spare.forOthers || (isTick && this.#drawAhead())) return;
 		if (output) this.#hold(output);
-		const { other } = due;
-		if (other) await this.#spend('others', () => this.#drawMonitor(other, now));
+		for (const other of due.others) await this.#spend('others', () => this.#drawMonitor(other, now));
 	}
 
 	/** The live input that the program shows just as its frames come, if that is all it shows. */

@@ -56,6 +56,14 @@ describe('what is given up', () => {
 		expect(disturbed.relief.level).toBe(2);
 	});
 
+	it('is not kept for good because it seemed to save much in a bad moment', () => {
+		const { relief, pass } = machine();
+		pass(0.5, 3, 0, { others: 2, program: 0.5, tracks: 0 });
+		expect(relief.level).toBeGreaterThan(0);
+		pass(6, 0.2, 0, { others: 0.01, program: 0.02, tracks: 0 });
+		expect(relief.level).toBe(0);
+	});
+
 	it('is every other picture in true overload', () => {
 		const { relief, pass } = machine();
 		pass(6, 0.95, 8);

@@ -27,6 +27,8 @@ const OVERLOAD_MS = 4000;
 const OVERLOAD = 0.15;
 /** It has to be easy for so long before something is taken back. */
 const EASY_FOR_MS = { desk: 1000, pictures: 2500 };
+/** What a part would save is measured in a bad moment, and forgotten at this pace from one look to the next. */
+const FORGETS = 0.8;
 /** What had to be given up again soon after that waits twice as long each time, up to this. */
 const SOON_MS = 10_000;
 const LONGEST_WAIT_MS = 20_000;
@@ -78,7 +80,7 @@ export class Relief {
 
 	/** @param now milliseconds of any clock */
 	observe(seen: Seen, now: number): void {
-		const { load, due, leftOut } = seen;
+		const { load, spent, due, leftOut } = seen;
 		if (load > BUSY || leftOut > 0) {
 			this.#easySince = Infinity;
 			if (this.#given.size < PARTS.length) this.#giveUp(seen, now);
@@ -86,6 +88,7 @@ export class Relief {
 			return;
 		}
 		if (this.encodesEvery === 1) this.#bare = { since: Infinity, due: 0, leftOut: 0 };
+		this.#forget(spent);
 		if (this.encodesEvery === 2 && load > EASY_AT_HALF) this.#easySince = Infinity;
 		else if (this.#easySince === Infinity) this.#easySince = now;
 		else this.#takeBack(load, now);
@@ -117,6 +120,15 @@ export class Relief {
 			this.#pictures.giveUp(now);
 		}
 		this.#bare = { since: now, due: 0, leftOut: 0 };
+	}
+
+	/** What a part will cost again is more and more what it costs now, less often. */
+	#forget(spent: Seen['spent']): void {
+		for (const [part, saved] of this.#given) {
+			const { saves } = WAYS[part];
+			const now = (spent[part] * saves) / (1 - saves);
+			this.#given.set(part, Math.min(saved, Math.max(now, FORGETS * saved)));
+		}
 	}
 
 	#takeBack(load: number, now: number): void {

@@ -11,7 +11,7 @@ import { MAX_CHANNELS, MIX_READINGS } from '../../engine/shared.ts';
 import { MIX, type Levels } from '../show/levels.ts';
 
 /** By what is given up on a busy machine: levels that move cost as much to draw as a small picture. */
-const READ_EVERY_MS = [75, 75, 200, 200];
+const READ_EVERY_MS = [100, 100, 200, 200];
 /** A timer that comes so much too early still is on time. */
 const EARLY_MS = 25;
 /** Long enough to judge: two of the windows in which hum is looked for. */
