@@ -3,7 +3,7 @@ import { createSubscriber } from 'svelte/reactivity';
 import type { LiveShow } from './live-show.svelte.ts';
 
 /** Often enough that no second is left out. */
-const EVERY_MS = 200;
+const EVERY_MS = 250;
 
 const ticks = createSubscriber((update) => {
 	const tick = () => {

@@ -5,6 +5,7 @@
 	import { watchSeen } from '../../ui/seen.ts';
 	import { pictures as words } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
+	import { onWholePixels } from './whole-pixels.ts';
 
 	interface Props {
 		subject: MonitorSubject;
@@ -52,12 +53,13 @@
 		// A canvas can be given away only once, so a new subject must not begin this anew.
 		const drawn = untrack(() => engine.addMonitor(canvas, $state.snapshot(subject)));
 		$effect(() => drawn.point($state.snapshot(subject)));
-		const sizes = new ResizeObserver(([entry]) => {
-			const { width, height } = entry!.contentRect;
-			const scale = Math.min(2, devicePixelRatio);
-			drawn.resize({ width: Math.round(width * scale), height: Math.round(height * scale) });
+		const frame = canvas.parentElement!;
+		const sizes = new ResizeObserver(() => {
+			const fitted = onWholePixels(frame.getBoundingClientRect(), Math.min(2, devicePixelRatio));
+			Object.assign(canvas.style, fitted.style);
+			drawn.resize(fitted.size);
 		});
-		sizes.observe(canvas);
+		sizes.observe(frame);
 		const stopWatching = watchSeen(canvas, (seen) => drawn.see(seen));
 		return () => {
 			sizes.disconnect();
@@ -80,7 +82,7 @@
 >
 	{#if session.engine}
 		{#key session.engine}
-			<canvas class="absolute inset-0 size-full" {@attach monitor} aria-label={words.picture(label)}></canvas>
+			<canvas class="absolute" {@attach monitor} aria-label={words.picture(label)}></canvas>
 		{/key}
 	{/if}
 	{#if empty || !session.engine}
