@@ -2,6 +2,8 @@
 import { readdirSync, readFileSync } from 'node:fs';
 
 const TICKS_PER_S = 100;
+/** Threads that are printed. */
+const PRINTED = 12;
 
 /**
  * How much of the time in which this machine had work others on the same hardware took from it, since `before`, in
@@ -72,4 +74,15 @@ export function threadSeconds(pid: number): Map<string, number> {
 		}
 	}
 	return seconds;
+}
+
+/** Prints which threads took most, in parts of a core. */
+export function printThreads(
+	before: ReadonlyMap<string, number>,
+	after: ReadonlyMap<string, number>,
+	elapsedS: number,
+): void {
+	const cores = [...after].map(([name, s]) => [name, (s - (before.get(name) ?? 0)) / elapsedS] as const);
+	for (const [name, share] of cores.sort(([, a], [, b]) => b - a).slice(0, PRINTED))
+		console.log(`  ${name.padEnd(36)} ${share.toFixed(3)}`);
 }

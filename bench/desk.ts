@@ -3,7 +3,7 @@ import { batchOf, type Command } from '../src/core/show/command.ts';
 import { plainChannel } from '../src/core/show/mix/mix.ts';
 import { Page as HubPage } from '../tests/support/app.ts';
 import type { Demo } from '../tests/support/demo.ts';
-import { threadSeconds } from './cores.ts';
+import { printThreads, threadSeconds } from './cores.ts';
 import { EVENT, pidOf, withDemo } from './event.ts';
 import { row, type Row } from './table.ts';
 
@@ -33,8 +33,7 @@ async function run(demo: Demo, browser: Browser): Promise<Row[]> {
 	await tell(batchOf(more.map((channel) => ({ type: 'addChannel', channel }))));
 	const many = await measure(browser, page);
 	hub.socket.close();
-	for (const [thread, cores] of [...usual].sort(([, a], [, b]) => b - a).slice(0, 12))
-		console.log(`  ${thread.padEnd(36)} ${cores.toFixed(3)}`);
+	printThreads(new Map(), usual, 1);
 	return [
 		row(`Web Audio thread, ${length} channels`, sound(usual), 'cores', { limit: { most: 0.08 } }),
 		row(`Web Audio thread, ${MOST_CHANNELS} channels`, sound(many), 'cores', { limit: { most: 0.15 } }),

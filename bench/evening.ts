@@ -2,9 +2,10 @@ import path from 'node:path';
 import type { Browser } from '@playwright/test';
 import type { Health } from '../src/server/bivvo.ts';
 import type { Demo } from '../tests/support/demo.ts';
-import { processorSeconds } from './cores.ts';
-import { pidOf, shareOfDue, withDemo } from './event.ts';
-import { measureFloor } from './floor.ts';
+import { printThreads, processorSeconds, threadSeconds } from './cores.ts';
+import { watchEncoder } from './encoder-watch.ts';
+import { pidOf, shareOfDue, sizeOf, withDemo } from './event.ts';
+import { FLOOR_PICTURES, measureFloor } from './floor.ts';
 import { HEAVY_SOURCES, HeavyEvening } from './heavy.ts';
 import { row, type Row } from './table.ts';
 
@@ -23,12 +24,18 @@ async function run(demo: Demo, browser: Browser, fps: 30 | 60): Promise<Row[]> {
 	const file = path.join(demo.folder, 'received.flv');
 	const evening = await HeavyEvening.prepare(demo, browser, { width: 1920, height: 1080, fps }, file);
 	const page = await evening.open();
+	const encoder = await watchEncoder(page);
 	await evening.begin(page);
+	await evening.tell({ type: 'take', sceneId: 'layers-1' });
+	await encoder.keep(FLOOR_PICTURES);
+	await page.waitForTimeout(4000);
 	const browserPid = await pidOf(browser);
+	const threads = threadSeconds(browserPid);
 	const before = { browser: processorSeconds(browserPid), server: processorSeconds(demo.serverPid()) };
 	const startedAt = performance.now();
 	const received = await evening.play(page, MEASURED_S);
 	const elapsedS = (performance.now() - startedAt) / 1000;
+	printThreads(threads, threadSeconds(browserPid), elapsedS);
 	const browserCores = (processorSeconds(browserPid) - before.browser) / elapsedS;
 	const serverCores = (processorSeconds(demo.serverPid()) - before.server) / elapsedS;
 	const { broadcasts } = (await (await fetch(`${demo.url}/health`)).json()) as Health;
@@ -36,7 +43,7 @@ async function run(demo: Demo, browser: Browser, fps: 30 | 60): Promise<Row[]> {
 	const frameMs = broadcasts[0]?.engine?.frameMs ?? NaN;
 	await evening.end(page);
 	const floor = await measureFloor(browser, demo, {
-		...{ received: file, fromS: received[0]!.timestampMs / 1000 + 3, fps, kbps },
+		...{ context: page.context(), picture: { ...sizeOf(1080), fps }, kbps },
 		sources: HEAVY_SOURCES,
 	});
 	// What is asked of 1080p30; 1080p60 is only told.

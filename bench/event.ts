@@ -1,5 +1,5 @@
 /** The demo event as the benches use it: sent to their own receiver, watched from outside. */
-import { chromium, type Browser } from '@playwright/test';
+import { chromium, type Browser, type BrowserContext } from '@playwright/test';
 import { CHROMIUM } from '../playwright.config.ts';
 import type { Command } from '../src/core/show/command.ts';
 import { batchOf } from '../src/core/show/command.ts';
@@ -70,4 +70,13 @@ export async function pidOf(browser: Browser): Promise<number> {
 export function shareOfDue(pictures: Receiver['pictures'], fps: number): number {
 	const spanS = (pictures.at(-1)!.timestampMs - pictures[0]!.timestampMs) / 1000;
 	return (100 * pictures.length) / (Math.round(spanS * fps) + 1);
+}
+
+/** Of a page that is looked at as a desk; scripts of a bench may be put into it. */
+export function newContext(browser: Browser): Promise<BrowserContext> {
+	return browser.newContext({ viewport: { width: 1280, height: 800 }, bypassCSP: true });
+}
+
+export function sizeOf(lines: 720 | 1080) {
+	return lines === 720 ? ({ width: 1280, height: 720 } as const) : ({ width: 1920, height: 1080 } as const);
 }

@@ -56,48 +56,30 @@ interface Pictures {
 let pictures: Pictures | null = null;
 
 /**
- * Keeps the pictures of a file for `encodeInTime`, to be encoded as the program is.
+ * Reads the pictures that the desk's encoder was given, to be encoded as they were.
  * @returns how many there are
  */
-export async function keepPictures(url: string, fps: number, kbps: number): Promise<number> {
-	const { config, chunks } = await read(url);
+export async function readPictures(
+	file: string,
+	width: number,
+	height: number,
+	fps: number,
+	kbps: number,
+): Promise<number> {
+	const root = await navigator.storage.getDirectory();
+	const all = await (await root.getFileHandle(file)).getFile();
+	const length = (width * height * 3) / 2;
 	const frames: VideoFrame[] = [];
-	const pending: Promise<void>[] = [];
-	const decoder = new VideoDecoder({
-		output(frame) {
-			// Decoders have few frames to give away: what is kept is copied.
-			const { displayWidth: width, displayHeight: height, timestamp } = frame;
-			const layout = [
-				{ offset: 0, stride: width },
-				{ offset: width * height, stride: width / 2 },
-				{ offset: (width * height * 5) / 4, stride: width / 2 },
-			];
-			const bytes = new Uint8Array((width * height * 3) / 2);
-			const copied = frame.copyTo(bytes, { layout }).then(() => {
-				const kept = { format: 'I420', codedWidth: width, codedHeight: height, timestamp } as const;
-				frames.push(new VideoFrame(bytes, kept));
-				frame.close();
-			});
-			pending.push(copied);
-		},
-		error: (error) => console.error(error),
-	});
-	decoder.configure(config);
-	for (const chunk of chunks) {
-		decoder.decode(chunk);
-		while (decoder.decodeQueueSize > 4) await wait(5);
+	for (let at = 0; at + length <= all.size; at += length) {
+		const bytes = await all.slice(at, at + length).arrayBuffer();
+		frames.push(new VideoFrame(bytes, { format: 'I420', codedWidth: width, codedHeight: height, timestamp: 0 }));
 	}
-	await decoder.flush();
-	await Promise.all(pending);
-	decoder.close();
-	frames.sort((a, b) => a.timestamp - b.timestamp);
-	const { displayWidth: width, displayHeight: height } = frames[0]!;
 	pictures = { config: videoEncoderConfig({ width, height, fps }, kbps), fps, frames };
 	return frames.length;
 }
 
 /**
- * Encodes the kept pictures over and over, at their pace, with a key picture every two seconds.
+ * Encodes the pictures over and over, forwards and backwards, at their pace, with a key picture every two seconds.
  * @returns pictures encoded
  */
 export async function encodeInTime(seconds: number): Promise<number> {
@@ -109,7 +91,9 @@ export async function encodeInTime(seconds: number): Promise<number> {
 	for (let i = 0; i < seconds * fps; i++) {
 		const waitMs = (i * 1000) / fps - (performance.now() - startedAt);
 		if (waitMs > 4) await wait(waitMs);
-		const frame = new VideoFrame(frames[i % frames.length]!, { timestamp: Math.round((i * 1e6) / fps) });
+		const way = i % (2 * frames.length - 2);
+		const next = frames[way < frames.length ? way : 2 * frames.length - 2 - way]!;
+		const frame = new VideoFrame(next, { timestamp: Math.round((i * 1e6) / fps) });
 		encoder.encode(frame, { keyFrame: i % (2 * fps) === 0 });
 		frame.close();
 	}

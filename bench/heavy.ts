@@ -7,7 +7,7 @@ import { plainSource } from '../src/core/show/sources/source.ts';
 import type { Picture, ShowState } from '../src/core/show/state.ts';
 import { Page as HubPage, until } from '../tests/support/app.ts';
 import type { Demo } from '../tests/support/demo.ts';
-import { EVENT, prepare } from './event.ts';
+import { EVENT, newContext, prepare } from './event.ts';
 import { Receiver } from './receiver.ts';
 
 const FADE_EVERY_MS = 5000;
@@ -103,7 +103,7 @@ export class HeavyEvening {
 	}
 
 	async open(path = ''): Promise<Page> {
-		const page = await this.#browser.newPage({ viewport: { width: 1280, height: 800 } });
+		const page = await (await newContext(this.#browser)).newPage();
 		await page.goto(`${this.#demo.url}/events/${EVENT}${path}`);
 		return page;
 	}

@@ -6,9 +6,10 @@ import type { Command } from '../src/core/show/command.ts';
 import { Page as HubPage, until } from '../tests/support/app.ts';
 import type { Demo } from '../tests/support/demo.ts';
 import { difference, frames } from '../tests/support/see.ts';
-import { processorSeconds } from './cores.ts';
-import { EVENT, pidOf, prepare, shareOfDue, withDemo } from './event.ts';
-import { measureFloor } from './floor.ts';
+import { processorSeconds, printThreads, threadSeconds } from './cores.ts';
+import { watchEncoder, type Encoded } from './encoder-watch.ts';
+import { EVENT, newContext, pidOf, prepare, shareOfDue, sizeOf, withDemo } from './event.ts';
+import { FLOOR_PICTURES, measureFloor } from './floor.ts';
 import { lipSync } from './lip-sync.ts';
 import { Receiver } from './receiver.ts';
 import { median, row, type Row } from './table.ts';
@@ -37,9 +38,10 @@ async function run(demo: Demo, browser: Browser, lines: 720 | 1080, seconds: num
 	const tell = (command: Command) => hub.applied(hub.do(command));
 	await prepare(demo, tell, lines, await receiver.listen());
 
-	const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+	const context = await newContext(browser);
+	const page = await context.newPage();
 	await page.goto(`${demo.url}/events/${EVENT}`);
-	const encodedAt = await watchEncoder(page);
+	const encoder = await watchEncoder(page);
 	await watchKeys(page);
 	await wait(3000);
 
@@ -55,7 +57,11 @@ async function run(demo: Demo, browser: Browser, lines: 720 | 1080, seconds: num
 	await tell({ type: 'setNext', sceneId: 'chapel-wide' });
 	await muteConsole(tell, false);
 	await wait(2000);
+	await page.keyboard.press('Enter');
+	await encoder.keep(FLOOR_PICTURES);
+	await wait(4000);
 	const browserPid = await pidOf(browser);
+	const threads = threadSeconds(browserPid);
 	const before = {
 		browser: processorSeconds(browserPid),
 		server: processorSeconds(demo.serverPid()),
@@ -72,6 +78,7 @@ async function run(demo: Demo, browser: Browser, lines: 720 | 1080, seconds: num
 		browser: (processorSeconds(browserPid) - before.browser) / elapsedS,
 		server: (processorSeconds(demo.serverPid()) - before.server) / elapsedS,
 	};
+	printThreads(threads, threadSeconds(browserPid), elapsedS);
 	const measured = receiver.pictures.slice(from);
 	const kbps = hub.status!.rates[0]!.plannedKbps;
 
@@ -94,14 +101,14 @@ async function run(demo: Demo, browser: Browser, lines: 720 | 1080, seconds: num
 	await muteConsole(tell, true);
 	await tell({ type: 'take', sceneId: 'flash-scene' });
 	await wait(7000);
-	const encoded = await encodedAt();
+	const encoded = await encoder.encoded();
 	await tell({ type: 'endBroadcast' });
 	await wait(2500);
 	await receiver.close();
 
 	await page.close();
 	const floor = await measureFloor(browser, demo, {
-		...{ received: file, fromS: measured[0]!.timestampMs / 1000 + 3, fps: 30, kbps },
+		...{ context, picture: { ...sizeOf(lines), fps: 30 }, kbps },
 		sources: ['lectern.mp4', 'chapel-wide.mp4', 'choir-left.mp4'],
 	});
 	const seen = await frames(file);
@@ -173,8 +180,6 @@ async function run(demo: Demo, browser: Browser, lines: 720 | 1080, seconds: num
 declare global {
 	/** Times of key presses, milliseconds since 1970. */
 	var pressed: number[];
-	/** Time stamp in microseconds and moment of each encoded picture. */
-	var encodedPictures: [timeUs: number, at: number, bytes: number][];
 }
 
 /** Leaves the click alone to be heard: it is in no group. */
@@ -194,37 +199,12 @@ async function watchKeys(page: Page): Promise<void> {
 	});
 }
 
-type Encoded = typeof globalThis.encodedPictures;
-
-/** Notes, within the picture worker, when the encoder gives out each picture. */
-async function watchEncoder(page: Page): Promise<() => Promise<Encoded>> {
-	const worker = await until('the picture worker', () =>
-		page.workers().find((each) => each.url().includes('picture.worker')),
-	);
-	await worker.evaluate(() => {
-		globalThis.encodedPictures = [];
-		const Original = VideoEncoder;
-		globalThis.VideoEncoder = class extends Original {
-			constructor({ output, error }: VideoEncoderInit) {
-				super({
-					error,
-					output(chunk, metadata) {
-						encodedPictures.push([chunk.timestamp, performance.timeOrigin + performance.now(), chunk.byteLength]);
-						output(chunk, metadata);
-					},
-				});
-			}
-		};
-	});
-	return () => worker.evaluate(() => globalThis.encodedPictures);
-}
-
 /** For each press: how long until the first picture that differs was encoded, and was at the host. */
 function followPresses(
 	pressed: number[],
 	seen: Awaited<ReturnType<typeof frames>>,
 	pictures: Receiver['pictures'],
-	encoded: Encoded,
+	encoded: readonly Encoded[],
 ): { encodedMs: number[]; receivedMs: number[] } {
 	// The picture the host got first is the one of just that size; from it on both lists go in step.
 	const first = encoded.find(([, , bytes]) => bytes === pictures[0]!.bytes);

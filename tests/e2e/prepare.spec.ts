@@ -4,6 +4,8 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import jsQR from 'jsqr';
 import { PNG } from 'pngjs';
+import type { Machine } from '../../src/core/machine/machine.ts';
+import { Page as HubPage } from '../support/app.ts';
 import { startDemo, type Demo } from '../support/demo.ts';
 
 let demo: Demo;
@@ -149,4 +151,47 @@ test('cards and names have one look; a card’s QR code can be read from the pic
 	await expect(
 		page.locator('[data-media]').filter({ has: page.getByRole('textbox', { name: 'Name of Dusk' }) }),
 	).toContainText('Used in no event');
+});
+
+test('a machine is tested before the evening: what it makes is said, kept, and asked again when the event is heavier', async ({
+	page,
+}) => {
+	await openPrepare(page);
+	const machine = page.getByRole('region', { name: 'The picture, and this machine' });
+	await machine.getByRole('button', { name: 'Test this machine' }).click();
+	await expect(machine.getByRole('progressbar')).toBeVisible();
+	await machine.getByRole('button', { name: 'Stop the test' }).click();
+	await expect(machine).toContainText('has not been tested');
+	expect(await page.evaluate('localStorage.getItem("bivvo-machine")')).toBeNull();
+
+	await machine.getByRole('button', { name: 'Test this machine' }).click();
+	const said =
+		/(This|On this) machine (makes )?1280 × 720 at 30 (with|would).*; (makes )?1920 × 1080 at 30 (with|would)/;
+	await expect(machine).toContainText(said, { timeout: 60_000 });
+	await expect(machine).toContainText(/\d+ cores.*It encodes video/);
+	// The larger picture is never found to be the easier one.
+	const found = JSON.parse((await page.evaluate('localStorage.getItem("bivvo-machine")')) as string) as Machine;
+	const [small, large] = found.makes;
+	expect(small!.fps).toBeGreaterThan(large!.fps);
+	expect(large!.fps).toBeGreaterThan(0);
+	await accessible(page);
+
+	await page.reload();
+	await expect(machine).toContainText(said);
+	const size = machine.getByRole('combobox');
+	await size.selectOption({ label: await size.locator('option').filter({ hasText: '1920 × 1080 at 60' }).innerText() });
+	await expect(size).toHaveValue('1920 60');
+	await page.getByRole('button', { name: 'Undo' }).last().click();
+	await expect(size).toHaveValue('1280 30');
+
+	const hub = new HubPage(Number(new URL(demo.url).port), 'lantern-night');
+	const { delivery } = (await hub.welcome()).state.setup;
+	const apart = { sourceIds: ['lectern', 'chapel-wide', 'choir-left'], channelIds: [] };
+	await hub.applied(hub.do({ type: 'setDelivery', delivery: { ...delivery, apart } }));
+	await expect(machine).toContainText('The event has become heavier since this machine was tested.');
+	await hub.applied(hub.do({ type: 'startBroadcast', broadcastId: 'b' }));
+	await expect(machine).toContainText('on air it is needed');
+	await expect(size).toBeDisabled();
+	await hub.applied(hub.do({ type: 'endBroadcast' }));
+	hub.socket.close();
 });

@@ -38,8 +38,8 @@ export type Hardware = Machine['hardware'];
 const BESIDE_CORES = 0.15;
 /** With less than this part to spare, a moment's disturbance costs frames. */
 const AMPLE_ROOM = 0.15;
-/** A machine that would miss more than this part of the frames sends half of them instead, evenly. */
-const MOST_MISSED = 0.15;
+/** A machine that has more than this part too much to do loses its beat, and sends half of the frames instead, evenly. */
+const MOST_OVER = 0.08;
 /** An event that has become heavier by this part is tested anew. */
 const HEAVIER = 0.1;
 
@@ -67,7 +67,7 @@ export function judgeMachine(machine: Machine, picture: Picture, encoded: number
 	const room = 1 - used;
 	const verdict = room >= AMPLE_ROOM ? 'ample' : room >= 0 ? 'tight' : 'drops';
 	const possible = Math.min(1, 1 / Math.max(used, Number.EPSILON));
-	const share = possible >= 1 - MOST_MISSED ? possible : Math.min(0.5, possible);
+	const share = used <= 1 + MOST_OVER ? possible : Math.min(0.5, possible);
 	return { room, share, verdict };
 }
 

@@ -38,6 +38,7 @@
 <section class="grid gap-2" aria-labelledby="machine" data-machine={machine.known ? 'tested' : 'untested'}>
 	<h2 id="machine" class="text-lg font-semibold">{words.title}</h2>
 	<div class="panel grid gap-2 p-3">
+		<p class="text-sm text-gray-300" aria-hidden="true">{words.size}</p>
 		<ChoiceField
 			label={words.size}
 			value={key(picture)}

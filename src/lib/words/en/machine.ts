@@ -5,7 +5,7 @@ import type { Value } from '../value.ts';
 /** Words of the interface: the picture of an event, and what this machine can do with it. */
 export const machine = {
 	title: 'The picture, and this machine',
-	size: 'Size and pictures a second',
+	size: 'Its size, and how many pictures a second',
 	fixedOnAir: 'On air the picture stays as it is.',
 	changed: (picture: Value) => `The picture is ${picture} now.`,
 	test: 'Test this machine',

@@ -1,0 +1,88 @@
+/** Looks over the shoulder of the desk's own encoder: when pictures come out of it, and what goes in. */
+import type { Page } from '@playwright/test';
+import { until } from '../tests/support/app.ts';
+
+declare global {
+	/** Time stamp in microseconds, moment and bytes of each encoded picture. */
+	var encodedPictures: Encoded[];
+	/** Pictures that are still to be kept, and where. */
+	var keeping: { left: number; file: SyncFile; done: () => void } | null;
+}
+/** A file of the browser's own, as workers may write to it. */
+interface SyncFile {
+	write(bytes: Uint8Array, options: { at: number }): number;
+	getSize(): number;
+	truncate(size: number): void;
+	close(): void;
+}
+export type Encoded = [timeUs: number, at: number, bytes: number];
+
+/** Name of the file, among those of the browser's own, that pictures are kept in: I420, one after another. */
+export const KEPT = 'kept-pictures';
+
+export interface EncoderWatch {
+	/** What came out so far. */
+	encoded(): Promise<Encoded[]>;
+	/** Keeps the next pictures that go in, for whoever of the same browser context wants to encode them as well. */
+	keep(count: number): Promise<void>;
+}
+
+/** Call before the broadcast begins. */
+export async function watchEncoder(page: Page): Promise<EncoderWatch> {
+	const worker = await until('the picture worker', () =>
+		page.workers().find((each) => each.url().includes('picture.worker')),
+	);
+	await worker.evaluate(() => {
+		globalThis.encodedPictures = [];
+		globalThis.keeping = null;
+		const Original = VideoEncoder;
+		globalThis.VideoEncoder = class extends Original {
+			constructor({ output, error }: VideoEncoderInit) {
+				super({
+					error,
+					output(chunk, metadata) {
+						encodedPictures.push([chunk.timestamp, performance.timeOrigin + performance.now(), chunk.byteLength]);
+						output(chunk, metadata);
+					},
+				});
+			}
+			override encode(frame: VideoFrame, options?: VideoEncoderEncodeOptions): void {
+				const kept = globalThis.keeping;
+				if (kept && kept.left-- > 0) {
+					const { width, height } = frame.visibleRect!;
+					const bytes = new Uint8Array((width * height * 3) / 2);
+					const layout = [
+						{ offset: 0, stride: width },
+						{ offset: width * height, stride: width / 2 },
+						{ offset: (width * height * 5) / 4, stride: width / 2 },
+					];
+					const copy = frame.clone();
+					void copy.copyTo(bytes, { layout }).then(() => {
+						copy.close();
+						kept.file.write(bytes, { at: kept.file.getSize() });
+						if (kept.left <= 0) kept.done();
+					});
+				}
+				super.encode(frame, options);
+			}
+		};
+	});
+	return {
+		encoded: () => worker.evaluate(() => globalThis.encodedPictures),
+		keep: (count) =>
+			worker.evaluate(
+				async ([name, left]) => {
+					const root = await navigator.storage.getDirectory();
+					const handle = await root.getFileHandle(name, { create: true });
+					const file = await (
+						handle as unknown as { createSyncAccessHandle(): Promise<SyncFile> }
+					).createSyncAccessHandle();
+					file.truncate(0);
+					await new Promise<void>((done) => (globalThis.keeping = { left, file, done }));
+					globalThis.keeping = null;
+					file.close();
+				},
+				[KEPT, count] as const,
+			),
+	};
+}
