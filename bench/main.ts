@@ -11,6 +11,7 @@ import { benchPicture } from './picture.ts';
 import { benchSlice } from './slice.ts';
 import { benchSoak } from './soak.ts';
 import { benchSound } from './sound.ts';
+import { benchStart } from './start.ts';
 import { finish, type Row } from './table.ts';
 
 const BENCHES: Record<string, { about: string; run: () => Promise<Row[]> }> = {
@@ -49,6 +50,10 @@ const BENCHES: Record<string, { about: string; run: () => Promise<Row[]> }> = {
 	soak: {
 		about: `Half an hour with hosts cut off, then the desk's tab killed 100 times (about 55 minutes; BIVVO_SOAK_MINUTES, BIVVO_SOAK_KILLS)`,
 		run: benchSoak,
+	},
+	start: {
+		about: 'From the command to a demo, and from opening a desk to live pictures (about 1 minute)',
+		run: benchStart,
 	},
 	slice: {
 		about: 'The whole way: frames, cores, key press to host, sound against picture (about 5 minutes)',

@@ -36,6 +36,7 @@ async function serve({ demo, fresh, minutesToStart }) {
 	const { host, port, databasePort, standInRtmpPort, standInHttpPort, data, databaseUrl } = settings();
 	await need(databaseUrl ? [] : ['mariadb', 'mariadbClient']);
 	await needFreePort(port, 'BIVVO_PORT', host);
+	const signal = told();
 	if (fresh) {
 		// Whoever uses it would go on writing to it.
 		if (existsSync(data)) await lockFolder(data).stop();
@@ -91,15 +92,19 @@ async function serve({ demo, fresh, minutesToStart }) {
 		);
 	console.log('Ctrl-C stops everything.\n');
 
-	const signal = new Promise((resolve) => {
-		// "on", not "once": a second Ctrl-C while it stops would end this process and leave the database running.
-		for (const name of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(name, () => resolve(null));
-	});
 	const died = Promise.race(parts.map(({ name, gone }) => gone.then(() => name)));
 	const name = await Promise.race([signal, died]);
 	if (name) throw new Problem(`${name} stopped by itself; the lines above say why.`);
 	console.log('');
 	step('Stopping');
+}
+
+/** Resolves when somebody ends Bivvo. Called before anything is started: whatever runs by then is stopped all the same. */
+function told() {
+	return new Promise((resolve) => {
+		// "on", not "once": a second Ctrl-C while it stops would end this process and leave the database running.
+		for (const name of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(name, () => resolve(null));
+	});
 }
 
 /** Prints a link that makes an owner. The server must be stopped: its data are taken for that time. */

@@ -4,11 +4,11 @@
 	import type { DestinationStatus } from '../../core/show/messages.ts';
 	import { endsAt } from '../../core/show/state.ts';
 	import ActionButton from '../actions/ActionButton.svelte';
+	import { useNow } from '../show/now.svelte.ts';
 	import Button from '../ui/Button.svelte';
 	import EventNav from '../ui/EventNav.svelte';
 	import { bytesOf, clockOf, rateOf } from '../words/index.ts';
 	import { desk as words } from '../words/index.ts';
-	import { useNow } from '../show/now.svelte.ts';
 	import { useDesk } from './context.ts';
 	import BroadcastDialog from './delivery/BroadcastDialog.svelte';
 	import { phaseWord } from './delivery/phases.ts';

@@ -1,0 +1,40 @@
+/** How much script a page fetches before it can be used. */
+import { expect, test, type Page } from '@playwright/test';
+import { startDemo, type Demo } from '../support/demo.ts';
+
+let demo: Demo;
+test.beforeAll(async () => void (demo = await startDemo()));
+test.afterAll(() => demo.close());
+
+/** Kilobytes of all scripts of a page, compressed as they came, once it has opened. */
+async function scriptKb(page: Page, path: string): Promise<number> {
+	await page.goto(demo.url + path, { waitUntil: 'networkidle' });
+	const sizes = await page.evaluate(() =>
+		performance
+			.getEntriesByType('resource')
+			.filter(({ name }) => new URL(name).pathname.endsWith('.js'))
+			.map((each) => (each as PerformanceResourceTiming).encodedBodySize),
+	);
+	expect(sizes.length).toBeGreaterThan(3);
+	return Math.round(sizes.reduce((sum, bytes) => sum + bytes, 0) / 1000);
+}
+
+/**
+ * What each may load, kilobytes: a tenth more than it does. Pages for guests, panels, halls and tally lights will be held
+ * to 120, as phones on a weak line are; what a desk loads is nearly all for reading films and encoding sound.
+ */
+const MOST_KB = {
+	'/sign-in': 150,
+	'/join': 150,
+	'/pair': 150,
+	'/events/lantern-night/sheet': 175,
+	'/events/lantern-night/mix': 260,
+	'/events/lantern-night': 1200,
+};
+
+test('pages load no more script than was agreed', async ({ page }) => {
+	const loaded: Record<string, number> = {};
+	for (const path of Object.keys(MOST_KB)) loaded[path] = await scriptKb(page, path);
+	console.log(loaded);
+	for (const [path, most] of Object.entries(MOST_KB)) expect(loaded[path], path).toBeLessThan(most);
+});
