@@ -4,6 +4,7 @@ import { processorTicks, stolenShare } from './cores.ts';
 import { benchClip } from './clip.ts';
 import { benchDelivery } from './delivery.ts';
 import { benchDesk } from './desk.ts';
+import { benchDisturbed } from './disturbed.ts';
 import { benchDrift } from './drift.ts';
 import { benchEvening } from './evening.ts';
 import { benchMachine } from './machine.ts';
@@ -26,6 +27,10 @@ const BENCHES: Record<string, { about: string; run: () => Promise<Row[]> }> = {
 	desk: {
 		about: 'What looking at a desk costs, by threads (about 2 minutes)',
 		run: benchDesk,
+	},
+	disturbed: {
+		about: 'A heavy picture while another process takes half a core now and then (about 4 minutes)',
+		run: benchDisturbed,
 	},
 	drift: {
 		about: 'Sound against picture of a clip that plays for an hour (BIVVO_DRIFT_MINUTES)',
