@@ -32,7 +32,7 @@ import { Sender } from './sender.ts';
 import { MAX_CHANNELS, SAMPLE_RATE } from './shared.ts';
 import { SourceKeeper } from './source-keeper.ts';
 import { OPEN_KINDS } from './sources/open-kinds.ts';
-import type { OpenPicture, SourceCondition } from './sources/open-source.ts';
+import { sizeOf, type OpenPicture, type SourceCondition } from './sources/open-source.ts';
 import { engineFailure, type EnginePart, type Trouble } from './trouble.ts';
 
 /** A desk that comes back to a broadcast waits this long for its pictures; until then viewers are held. */
@@ -360,10 +360,7 @@ export class Engine {
 				kernelUrls: KERNEL_URLS,
 				plan: plain(planOf(show)),
 				sample: (sourceIds, frames) => this.#questions.sample(sourceIds, frames),
-				sizeOf: (sourceId) => {
-					const { width, height } = conditions.get(sourceId) ?? { width: 0, height: 0 };
-					return width > 0 ? { width, height } : null;
-				},
+				sizeOf: (sourceId) => sizeOf(conditions.get(sourceId)),
 				signal,
 				now: () => Date.now(),
 			}),

@@ -1,4 +1,5 @@
 /** A source as the engine has opened it. */
+import type { Size } from '../../core/picture/geometry.ts';
 import type { ClipMemory } from './clip-memory.ts';
 import type { Fault } from './fault.ts';
 
@@ -58,4 +59,9 @@ export interface SourceCondition {
 	/** Size of its picture in pixels; 0 while that is not known. */
 	width: number;
 	height: number;
+}
+
+/** Size of a source's picture; null while it is not known. */
+export function sizeOf(condition: SourceCondition | undefined): Size | null {
+	return condition && condition.width > 0 ? { width: condition.width, height: condition.height } : null;
 }

@@ -4,7 +4,7 @@ import { isHeavier, judgeMachine, machineSchema, type Judgement, type Machine } 
 import { encodedPixels, eventWeight } from '../../core/machine/weight.ts';
 import type { Picture, ShowState } from '../../core/show/state.ts';
 import type { Engine } from '../../engine/engine.ts';
-import type { SourceCondition } from '../../engine/sources/open-source.ts';
+import { sizeOf, type SourceCondition } from '../../engine/sources/open-source.ts';
 
 const KEPT = 'bivvo-machine';
 
@@ -50,11 +50,8 @@ export class TestedMachine {
 	/** True when the show has become heavier than what was tested. */
 	isOutdated(show: ShowState, conditions: ReadonlyMap<string, SourceCondition>): boolean {
 		if (!this.known) return false;
-		const sizeOf = (sourceId: string) => {
-			const { width, height } = conditions.get(sourceId) ?? { width: 0, height: 0 };
-			return width > 0 ? { width, height } : null;
-		};
-		return isHeavier(eventWeight(show, sizeOf), this.known);
+		const weight = eventWeight(show, (sourceId) => sizeOf(conditions.get(sourceId)));
+		return isHeavier(weight, this.known);
 	}
 }
 
