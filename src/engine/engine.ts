@@ -325,7 +325,9 @@ export class Engine {
 				this.relief = relief;
 				this.#events.report({ due, encoded, frameMs, relief, uplinkQueueBytes: this.#sender.queueBytes }, blackMs);
 				const load = (frameMs * this.#picture.fps) / 1000;
-				this.#events.trouble('machine', relief === 0 ? null : { code: 'busy', about: { relief, load } });
+				// Off air nobody misses anything, and every desk is busy while it opens.
+				const isTold = relief > 0 && this.#state !== null && isOnAir(this.#state);
+				this.#events.trouble('machine', isTold ? { code: 'busy', about: { relief, load } } : null);
 			}
 		}
 	}

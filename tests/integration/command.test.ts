@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { freePort } from '../../command/settings.mjs';
@@ -68,3 +68,19 @@ it(
 		});
 	},
 );
+
+it('told to end while it is still starting, leaves nothing running', { timeout: 120_000 }, async () => {
+	const child = spawn('./bivvo', ['demo'], { env });
+	let said = '';
+	child.stdout.on('data', (text) => (said += text));
+	const gone = new Promise<number | null>((resolve) => child.once('exit', resolve));
+	await until('the start of the server', () => said.includes('Starting the server'), 60_000);
+	const host = `http://127.0.0.1:${env.BIVVO_STANDIN_HTTP_PORT}/api/places`;
+	expect((await fetch(host)).ok).toBe(true);
+	const database = Number(readFileSync(path.join(temporary.folder, 'with a blank/database/pid'), 'utf8'));
+	child.kill('SIGTERM');
+	expect(await gone).toBe(0);
+	await expect(fetch(host)).rejects.toThrow();
+	await expect(fetch(`http://127.0.0.1:${env.BIVVO_PORT}/health`)).rejects.toThrow();
+	expect(existsSync(`/proc/${database}`)).toBe(false);
+});

@@ -68,7 +68,7 @@ describe('what a machine makes of a picture', () => {
 	});
 });
 
-it('an event that has become a tenth heavier is tested anew', () => {
-	expect(isHeavier(32, machine(100, 50))).toBe(false);
-	expect(isHeavier(34, machine(100, 50))).toBe(true);
+it('an event that has become a twentieth heavier is tested anew', () => {
+	expect(isHeavier(31, machine(100, 50))).toBe(false);
+	expect(isHeavier(32, machine(100, 50))).toBe(true);
 });

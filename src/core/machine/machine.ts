@@ -41,7 +41,7 @@ const AMPLE_ROOM = 0.15;
 /** A machine that has more than this part too much to do loses its beat, and sends half of the frames instead, evenly. */
 const MOST_OVER = 0.08;
 /** An event that has become heavier by this part is tested anew. */
-const HEAVIER = 0.1;
+const HEAVIER = 0.05;
 
 export interface Judgement {
 	/** Part of the machine that is left over; below 0 where it cannot follow. */

@@ -63,6 +63,13 @@ describe('an event', () => {
 		expect(eventWeight({ ...state, setup: { ...setup, picture } }, SIZE)).toBeCloseTo(eventWeight(state, SIZE), 6);
 	});
 
+	it('becomes heavier with another camera, shown or not', () => {
+		const state = show([wholeLayer('a', 'a')]);
+		const sources = [...state.setup.sources, camera('d'), camera('e')];
+		const more = { ...state, setup: { ...state.setup, sources } };
+		expect(eventWeight(more, SIZE)).toBeGreaterThan(1.05 * eventWeight(state, SIZE));
+	});
+
 	it('without a scene weighs what its encoder takes', () => {
 		expect(eventWeight(show(), SIZE)).toBeGreaterThan(0);
 	});

@@ -14,6 +14,7 @@ import type { Size } from '../picture/geometry.ts';
 import { WHOLE } from '../show/basics.ts';
 import { planDelivery, type Deliverable } from '../show/delivery/delivery.ts';
 import { planTracks } from '../show/delivery/tracks.ts';
+import { kindOf } from '../show/sources/source.ts';
 import type { Setup } from '../show/state.ts';
 
 const FILL = 0.15;
@@ -28,6 +29,8 @@ const ENCODE = 27;
 
 /** Width of a source by its height, as most are. */
 const TRACK_SHAPE = 16 / 9;
+/** Of one frame of a live source, which is decoded whether it is shown or not. */
+const DECODE = 3.4;
 const WHOLE_PIXELS = 1920 * 1080;
 const pixelsOf = ({ width, height }: Size) => width * height;
 /** All events are weighed at one size, so that they can be compared. */
@@ -101,10 +104,13 @@ export function weighScenes(setup: WeighedSetup, sizeOf: (sourceId: string) => S
 		.toSorted((a, b) => b.weight - a.weight);
 }
 
-/** How heavy an event is: its heaviest scene, and all that is encoded of it. */
+/** How heavy an event is: its heaviest scene, all live sources, and all that is encoded. */
 export function eventWeight(show: Deliverable & { setup: Setup }, sizeOf: (sourceId: string) => Size | null): number {
 	const scene = weighScenes(show.setup, sizeOf)[0]?.weight ?? 0;
-	return scene + (ENCODE * encodedPixels(show)) / pixelsOf(show.setup.picture);
+	const live = show.setup.sources
+		.filter((source) => kindOf(source).isLive)
+		.reduce((sum, { id }) => sum + (DECODE * pixelsOf(sizeOf(id) ?? SCALES)) / WHOLE_PIXELS, 0);
+	return scene + live + (ENCODE * encodedPixels(show)) / pixelsOf(show.setup.picture);
 }
 
 /** Pixels that are encoded for one frame of the program, mean: of all renditions, and of what is recorded apart. */

@@ -308,6 +308,25 @@ describe('the picture engine', () => {
 		compose.mockRestore();
 	});
 
+	it('draws no monitor that nobody can see, and each as soon as somebody can', async () => {
+		let drawn = 0;
+		const context = { putImageData: () => drawn++ };
+		const canvas = { width: 64, height: 36, getContext: () => context } as unknown as OffscreenCanvas;
+		engine.follow(plan([camera('lectern')], 'lectern'));
+		const input = engine.addLive('lectern');
+		engine.monitors.add('tile', canvas, { sourceId: 'lectern' });
+		const pass = async (luma: number) => {
+			engine.put(input, new Frame(luma).asVideoFrame);
+			await runTo(engine.frameNumber + FRAMES_A_SECOND / 2);
+			return drawn;
+		};
+		expect(await pass(100)).toBe(1);
+		engine.monitors.see('tile', false);
+		expect(await pass(150)).toBe(1);
+		engine.monitors.see('tile', true);
+		expect(await pass(200)).toBeGreaterThan(1);
+	});
+
 	it('makes up for a moment’s disturbance, and for a machine that is always late the newest frame only', async () => {
 		engine.follow(plan([camera('lectern')], 'lectern'));
 		engine.put(engine.addLive('lectern'), new Frame(100).asVideoFrame);

@@ -182,6 +182,8 @@ export class DeskSession extends ShowSession {
 		if (connected && status.engine === null && this.#makes !== 'never')
 			this.show.post({ type: 'wantEngine', takeOver: false, yields: this.#makes === 'untilDesk' });
 		const isSamePicture = dequal(this.#started?.picture, state.setup.picture);
+		// Viewers need all of the machine.
+		if (this.isOnAir) this.machine.cancel();
 		if (this.#started && (this.isWatching || !isSamePicture)) this.#stopEngine();
 		if (this.isEngine && !this.#started) void this.#startEngine(state.setup.picture);
 		this.#started?.engine.setClock(this.show.clockOffsetMs);
@@ -242,6 +244,7 @@ export class DeskSession extends ShowSession {
 		this.#syncWatch?.close();
 		this.#listening = null;
 		this.ears.forget();
+		this.machine.cancel();
 		void this.#started?.engine.close();
 		this.#started = this.#engine = null;
 		this.conditions = new Map();

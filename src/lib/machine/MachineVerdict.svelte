@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** What this machine makes of the event as it is set up now: in words, or as a warning with its price. */
+	import type { Judgement } from '../../core/machine/machine.ts';
 	import { FRAME_RATES } from '../../core/show/event/picture.ts';
 	import { useDesk } from '../desk/context.ts';
 	import Warning from '../ui/Warning.svelte';
@@ -15,13 +16,13 @@
 
 	const { picture } = $derived(session.state.setup);
 	const judgement = $derived(session.machine.judge(session.state));
-	/** The largest picture that arrives whole, of the same pace if there is one. */
-	const better = $derived(
+	/** The largest picture of which that can be said, of the same pace if there is one. */
+	const best = (verdict: Judgement['verdict']) =>
 		[picture.fps, ...FRAME_RATES.toReversed()]
 			.flatMap((fps) => PICTURES.filter((each) => each.fps === fps).toReversed())
-			.find((each) => each.fps <= picture.fps && session.machine.judge(session.state, each)?.verdict === 'ample') ??
-			null,
-	);
+			.find((each) => each.fps <= picture.fps && session.machine.judge(session.state, each)?.verdict === verdict) ??
+		null;
+	const better = $derived(best('ample') ?? best('tight'));
 	const outdated = $derived(session.machine.isOutdated(session.state, session.conditions));
 </script>
 

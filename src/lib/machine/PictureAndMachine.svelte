@@ -63,6 +63,8 @@
 			<div><Button onclick={() => machine.cancel()}>{words.cancel}</Button></div>
 		{:else if session.isOnAir}
 			<p class="text-sm text-gray-300">{words.notOnAir}</p>
+		{:else if session.state.setup.scenes.length === 0}
+			<p class="text-sm text-gray-300">{words.noScene}</p>
 		{:else if session.engine}
 			{@const engine = session.engine}
 			<div class="flex flex-wrap items-center gap-3">

@@ -26,8 +26,9 @@ export class TestedMachine {
 		this.problem = '';
 		try {
 			const machine = await engine.testMachine(show, running.signal);
-			localStorage.setItem(KEPT, JSON.stringify(machine));
+			if (running.signal.aborted) return;
 			this.known = machine;
+			localStorage.setItem(KEPT, JSON.stringify(machine));
 		} catch (error) {
 			if (!running.signal.aborted) this.problem = (error as Error).message;
 		} finally {
@@ -36,7 +37,8 @@ export class TestedMachine {
 	}
 
 	cancel(): void {
-		this.#running?.abort();
+		if (!this.#running) return;
+		this.#running.abort();
 		this.#running = null;
 	}
 

@@ -1,13 +1,19 @@
-/** The time as a page shows it. One timer serves all of a page, and rests while another tab is in front. */
+/** The time as a page shows it. One timer serves all of a page, and goes slowly while another tab is in front. */
 import { createSubscriber } from 'svelte/reactivity';
 import type { LiveShow } from './live-show.svelte.ts';
 
 /** Often enough that no second is left out. */
 const EVERY_MS = 250;
 
+/** Behind another tab: the wall's window may be seen all the same. */
+const HIDDEN_EVERY_MS = 1000;
+
 const ticks = createSubscriber((update) => {
+	let tickedAt = 0;
 	const tick = () => {
-		if (document.visibilityState !== 'hidden') update();
+		if (document.visibilityState === 'hidden' && performance.now() - tickedAt < HIDDEN_EVERY_MS) return;
+		tickedAt = performance.now();
+		update();
 	};
 	const timer = setInterval(tick, EVERY_MS);
 	document.addEventListener('visibilitychange', tick);

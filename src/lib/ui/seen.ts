@@ -4,21 +4,24 @@
  * @returns a function that ends it
  */
 export function watchSeen(element: Element, tell: (seen: boolean) => void): () => void {
+	// Of its own window: the wall may stand in another one than the desk.
+	const page = element.ownerDocument;
+	const { IntersectionObserver: Observer } = page.defaultView!;
 	let isWithin = true;
 	let told: boolean | null = null;
 	const look = () => {
-		const seen = isWithin && document.visibilityState !== 'hidden';
+		const seen = isWithin && page.visibilityState !== 'hidden';
 		if (seen !== told) tell((told = seen));
 	};
-	const within = new IntersectionObserver(([entry]) => {
+	const within = new Observer(([entry]) => {
 		isWithin = entry!.isIntersecting;
 		look();
 	});
 	within.observe(element);
-	document.addEventListener('visibilitychange', look);
+	page.addEventListener('visibilitychange', look);
 	look();
 	return () => {
 		within.disconnect();
-		document.removeEventListener('visibilitychange', look);
+		page.removeEventListener('visibilitychange', look);
 	};
 }

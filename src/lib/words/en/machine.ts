@@ -15,6 +15,7 @@ export const machine = {
 	testing: 'Making and encoding your heaviest scenes as fast as this machine can…',
 	notOnAir: 'The machine is tested before the evening: on air it is needed.',
 	elsewhere: 'It is tested on the page that makes the pictures: the desk that is open, or this page on a wider screen.',
+	noScene: 'It is tested with your own scenes. Add a camera first.',
 	untested: 'This machine has not been tested with an event yet.',
 	outdated: 'The event has become heavier since this machine was tested. Test it again.',
 	failed: (problem: Value) => `The test came to nothing (${problem}). Close other programs and try again.`,
@@ -46,7 +47,7 @@ export function machineSummary(judged: readonly { picture: PictureForm; judgemen
 export function machinePrice(picture: PictureForm, { share }: Judgement, better: PictureForm | null): string {
 	const advice = better
 		? `${pictureName(better)} arrives whole.`
-		: 'Choose fewer pictures a second, or record fewer sources apart.';
+		: 'Close other programs and test it again, or use a faster machine.';
 	return `${pictureName(picture)} is too much for this machine: viewers would get about ${percent(share)} of the pictures. ${advice}`;
 }
 
