@@ -46,8 +46,8 @@ const order = (part: Partial<PublishOrder> = {}): PublishOrder =>
 		...part,
 	});
 
-function publish(part: Partial<PublishOrder> = {}): Publisher {
-	const publisher = new Publisher(order(part), () => {});
+function publish(part: Partial<PublishOrder> = {}, changed = (_: Publisher) => {}): Publisher {
+	const publisher: Publisher = new Publisher(order(part), () => changed(publisher));
 	opened.push(publisher);
 	publisher.configure(material.video, material.audio);
 	return publisher;
@@ -271,13 +271,21 @@ describe('publishing', () => {
 
 	it('says that nobody is there, keeps trying, and gets through when somebody is', async () => {
 		const port = await freePort();
-		const publisher = publish({ address: `rtmp://127.0.0.1:${port}/ridge` });
+		const went: string[] = [];
+		const publisher = publish({ address: `rtmp://127.0.0.1:${port}/ridge` }, ({ status: { phase, fault } }) =>
+			went.push(fault ? `${phase}, ${fault.code}` : phase),
+		);
 		await until('lost', () => publisher.status.phase === 'lost');
 		expect(reasonOf(publisher)).toContain(`No streaming server answers at 127.0.0.1:${port}`);
 		expect(publisher.status.retryAt).toBeGreaterThan(Date.now() - 1000);
+		await until('lost again', () => publisher.status.attempts === 2 && publisher.status.phase === 'lost');
 		const late = openIngest([new PlaceDesk(PLACES[0]!)], null);
 		await listen(late, port);
 		await until('live', () => publisher.status.phase === 'live');
+		// It stays wrong while it is tried again.
+		const [lost, trying] = ['lost, notListening', 'connecting, notListening'];
+		expect(went.slice(0, 5)).toEqual(['connecting', lost, trying, lost, trying]);
+		expect(went.at(-1)).toBe('live');
 		await publisher.end();
 		late.close();
 	});

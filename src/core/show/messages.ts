@@ -121,7 +121,7 @@ export interface DestinationStatus {
 	phase: DestinationPhase;
 	/** Since when, milliseconds since 1970. */
 	since: number;
-	/** What went wrong; null when nothing did. */
+	/** What went wrong, also while it is tried again; null when nothing did. */
 	fault: SendFault | null;
 	/** When the next attempt comes, milliseconds since 1970; 0 when none is planned. */
 	retryAt: number;

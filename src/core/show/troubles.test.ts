@@ -124,6 +124,14 @@ describe('what is wrong', () => {
 		expect(found({ clockOffsetMs: 60_000, status: ahead })[0]).toMatchObject({ at: AT - 64_000 });
 	});
 
+	it('stays while a lost destination is tried again, but the first attempt is none', () => {
+		const trying = { ...idleStatus('ridge', AT), phase: 'connecting' as const };
+		const destinations = (fault: typeof trying.fault) =>
+			keys({ status: { ...status, destinations: [{ ...trying, fault }] } });
+		expect(destinations(null)).toEqual([]);
+		expect(destinations({ code: 'closed', about: {} })).toEqual(['destination ridge']);
+	});
+
 	it('of what viewers see is found on air only', () => {
 		const bad = { ...status, receiving: false, serverCores: 2, rates: [{ kbps: 1, plannedKbps: 2 }] };
 		expect(keys({ status: bad })).toEqual(['noProgram', 'serverBusy', 'rate 0']);

@@ -141,7 +141,7 @@ function findDestinationTrouble<F, T>(
 	const name = show.setup.destinations.find(({ id }) => id === destinationId)?.name ?? destinationId;
 	if (audience?.public === false) add(`destination ${destinationId}`, { is: 'notPublic', destinationId, name });
 	else if (phase === 'refused') add(`destination ${destinationId}`, { is: 'refused', destinationId, name, send }, true);
-	else if (phase === 'lost')
+	else if (phase === 'lost' || (phase === 'connecting' && send))
 		add(`destination ${destinationId}`, { is: 'lost', destinationId, name, send, at: since - clockOffsetMs }, true);
 }
 

@@ -83,7 +83,8 @@ export class Publisher {
 		const found = addressOf(this.order);
 		if ('fault' in found) return this.#become('refused', found.fault);
 		this.status.attempts++;
-		this.#become('connecting');
+		// What is tried again is lost until it is live; otherwise it would be named, and call, anew with every attempt.
+		this.#become('connecting', this.status.phase === 'lost' ? this.status.fault : null);
 		const connection = new Connection(this.order, found.address, this.#configs!, this.status, {
 			live: () => this.#become('live'),
 			refused: (fault) => {
