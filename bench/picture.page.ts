@@ -9,6 +9,8 @@ import { plainScene, wholeLayer, type Layer } from '../src/core/show/scenes/scen
 
 export interface Timings {
 	mix: number;
+	/** A picture copied to another place in memory. */
+	copy: number;
 	scale: number;
 	fill: number;
 	monitor: number;
@@ -16,7 +18,7 @@ export interface Timings {
 	blurQuarter: number;
 	pictureInPicture: number;
 	lowerThird: number;
-	/** The same scene on air, with 6 scenes and 4 sources defined, and with 60 and 20. */
+	/** The same scene on air, with 6 scenes and 4 sources defined, and with 100 and 40. */
 	fewDefined: number;
 	manyDefined: number;
 }
@@ -107,6 +109,10 @@ export async function timeKernels(wasm: Uint8Array<ArrayBuffer>, size: Size, fro
 	const [a, b, other] = [steps(layer('a')), steps(layer('b')), steps(layer('other'))];
 	return {
 		mix: time(() => paint({ base: { from: a, to: b, joined: { way: 'mix', weight: 100 } } })),
+		copy: time(() => {
+			const { y, bytes } = planesOf('a');
+			compositor.memory.bytes.copyWithin(planesOf('b').y, y, y + bytes);
+		}),
 		scale: time(() => paint({ base: { steps: other } })),
 		fill: time(() => paint({ base: { steps: sceneSteps(null, stage) } })),
 		monitor: time(() => compositor.toRgba(compositor.smaller(monitor).fit(planesOf('a'), fitted(size, monitor)))),
@@ -115,7 +121,7 @@ export async function timeKernels(wasm: Uint8Array<ArrayBuffer>, size: Size, fro
 		pictureInPicture: time(() => paint({ base: { steps: inPicture } })),
 		lowerThird: time(() => paint({ base: { steps: inPicture }, above: name })),
 		fewDefined: time(withShow(6, 4)),
-		manyDefined: time(withShow(60, 20)),
+		manyDefined: time(withShow(100, 40)),
 	};
 }
 

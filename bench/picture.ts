@@ -61,7 +61,7 @@ export async function benchPicture(): Promise<Row[]> {
 		rows.push(
 			row(`chroma key ${lines} (FFmpeg chromakey and overlay)`, timings.chromaKey, 'ms', {
 				yardstick: key,
-				limit: { most: 0.05 },
+				limit: { most: 0.02 },
 			}),
 			row(`blur patch of a quarter of ${lines} (FFmpeg boxblur)`, timings.blurQuarter, 'ms', {
 				yardstick: blur,
@@ -73,13 +73,14 @@ export async function benchPicture(): Promise<Row[]> {
 			}),
 			row(`two layers and a lower third ${lines} (FFmpeg the same)`, timings.lowerThird, 'ms', {
 				yardstick: withName,
-				limit: { most: 0.5 },
+				limit: { most: 0.15 },
 			}),
-			row(`60 scenes, 20 sources defined (6 and 4), ${lines}`, timings.manyDefined, 'ms', {
+			row(`100 scenes, 40 sources defined (6 and 4), ${lines}`, timings.manyDefined, 'ms', {
 				yardstick: timings.fewDefined,
 				limit: { most: 1.15 },
 			}),
-			row(`mix ${lines} (FFmpeg blend)`, timings.mix, 'ms', { yardstick: blend, limit: { most: 0.15 } }),
+			row(`mix ${lines} (FFmpeg blend)`, timings.mix, 'ms', { yardstick: blend, limit: { most: 0.08 } }),
+			row(`mix ${lines} (memory copy)`, timings.mix, 'ms', { yardstick: timings.copy, limit: { most: 2 } }),
 			row(`scale from ${from.height} to ${size.height} lines (FFmpeg bilinear)`, timings.scale, 'ms', {
 				yardstick: scale,
 				limit: { most: 1.5 },
