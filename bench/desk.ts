@@ -1,11 +1,13 @@
-import type { Browser, Page } from '@playwright/test';
+import path from 'node:path';
+import { setTimeout } from 'node:timers/promises';
 import { batchOf, type Command } from '../src/core/show/command.ts';
 import { plainChannel } from '../src/core/show/mix/mix.ts';
 import { Page as HubPage } from '../tests/support/app.ts';
 import type { Demo } from '../tests/support/demo.ts';
 import { printThreads, threadSeconds } from './cores.ts';
-import { EVENT, pidOf, withDemo } from './event.ts';
+import { EVENT, withDemo } from './event.ts';
 import { row, type Row } from './table.ts';
+import { Tabs } from './tabs.ts';
 
 const MEASURED_S = 15;
 const SETTLES_S = 5;
@@ -13,25 +15,31 @@ const MOST_CHANNELS = 32;
 
 /** What looking at a desk costs, off air with the wall on: its threads in parts of a core. */
 export async function benchDesk(): Promise<Row[]> {
-	return withDemo(run);
+	return withDemo(async (demo) => {
+		const tabs = await Tabs.open(path.join(demo.folder, 'profile'));
+		try {
+			return await run(demo, tabs);
+		} finally {
+			await tabs.close();
+		}
+	});
 }
 
-async function run(demo: Demo, browser: Browser): Promise<Row[]> {
+async function run(demo: Demo, tabs: Tabs): Promise<Row[]> {
 	const hub = new HubPage(Number(new URL(demo.url).port), EVENT);
 	const { state } = await hub.welcome();
 	const tell = (command: Command) => hub.applied(hub.do(command));
-	const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-	await page.goto(`${demo.url}/events/${EVENT}`);
-	const usual = await measure(browser, page);
-	await hide(page, true);
-	const hidden = await measure(browser, page);
-	await hide(page, false);
+	const desk = await tabs.add(`${demo.url}/events/${EVENT}`);
+	const usual = await measure(tabs.pid);
+	await tabs.add('about:blank');
+	const hidden = await measure(tabs.pid);
+	await tabs.show(desk);
 	const { length } = state.setup.channels;
 	const more = Array.from({ length: MOST_CHANNELS - length }, (_, i) =>
 		plainChannel(`more-${i}`, 'console', `More ${i + 1}`, [i % 12]),
 	);
 	await tell(batchOf(more.map((channel) => ({ type: 'addChannel', channel }))));
-	const many = await measure(browser, page);
+	const many = await measure(tabs.pid);
 	hub.socket.close();
 	printThreads(new Map(), usual, 1);
 	return [
@@ -42,21 +50,12 @@ async function run(demo: Demo, browser: Browser): Promise<Row[]> {
 	];
 }
 
-/** Tells the page that it is hidden, or not: headless Chromium calls every page visible. */
-async function hide(page: Page, hidden: boolean): Promise<void> {
-	const script = `for (const [name, value] of [['visibilityState', '${hidden ? 'hidden' : 'visible'}'], ['hidden', ${hidden}]])
-		Object.defineProperty(document, name, { configurable: true, value });
-	document.dispatchEvent(new Event('visibilitychange'));`;
-	await page.evaluate(script);
-}
-
 type Threads = Map<string, number>;
 
-async function measure(browser: Browser, page: Page): Promise<Threads> {
-	await page.waitForTimeout(SETTLES_S * 1000);
-	const pid = await pidOf(browser);
+async function measure(pid: number): Promise<Threads> {
+	await setTimeout(SETTLES_S * 1000);
 	const [before, startedAt] = [threadSeconds(pid), performance.now()];
-	await page.waitForTimeout(MEASURED_S * 1000);
+	await setTimeout(MEASURED_S * 1000);
 	const elapsedS = (performance.now() - startedAt) / 1000;
 	return new Map([...threadSeconds(pid)].map(([name, s]) => [name, (s - (before.get(name) ?? 0)) / elapsedS]));
 }

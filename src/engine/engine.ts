@@ -50,6 +50,8 @@ export interface EngineEvents {
 	report(report: EngineReport, blackMs: number): void;
 	/** Something was done by itself, with the frame it was due at. @param dueId of its entry under `live.due` */
 	fell(dueId: string): void;
+	/** The monitors change with the screen's next frame: what is drawn now changes with the same one. */
+	refreshes(): void;
 	/** True while the browser holds sound, and with it the clock, back until the person has pressed something. */
 	held(isHeld: boolean): void;
 	/** What stops the program, or slows it down; null when nothing does any more. */
@@ -317,6 +319,8 @@ export class Engine {
 				this.#heard++;
 				this.#postedPlan = this.#postedArmed = null;
 				return this.#events.fell(message.dueId);
+			case 'refreshes':
+				return this.#events.refreshes();
 			case 'animationRead':
 				return this.#sources.handleAnimation(message.sourceId, message.size, message.problem);
 			case 'report': {

@@ -90,6 +90,8 @@ export type FromPicture =
 	| { type: 'animationRead'; sourceId: string; size: Size; problem: string }
 	/** What was armed has been done. */
 	| { type: 'fell'; dueId: string }
+	/** The desk's monitors change with the screen's next frame. */
+	| { type: 'refreshes' }
 	/** About twice a second. */
 	| { type: 'report'; report: PictureReport };
 

@@ -41,7 +41,7 @@ const TAKE_EVERY_MS = 5000;
 /** Frames within an encoder, so that it never waits for the next one. */
 const AHEAD = 2;
 
-type Parts = Omit<PictureEngineParts, 'now' | 'onReport' | 'onFell'>;
+type Parts = Omit<PictureEngineParts, 'now' | 'onReport' | 'onFell' | 'onRefresh'>;
 
 /** @returns frames a second that went through */
 export async function runFlatOut(job: MachineJob, parts: Parts): Promise<number> {
@@ -49,7 +49,7 @@ export async function runFlatOut(job: MachineJob, parts: Parts): Promise<number>
 	const { fps } = tried.picture;
 	let frame = 0;
 	const clock = () => (frame * 1000) / fps;
-	const engine = new PictureEngine({ ...parts, now: clock, onReport: () => {}, onFell: () => {} }, 0);
+	const engine = new PictureEngine({ ...parts, now: clock, onReport: () => {}, onFell: () => {}, onRefresh: () => {} }, 0);
 	const { port1, port2 } = new MessageChannel();
 	const failed = Promise.withResolvers<never>();
 	const tracks = tried.tracks.map((track, index) => ({ track, index }));

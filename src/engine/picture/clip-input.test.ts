@@ -157,6 +157,7 @@ beforeEach(() => {
 			wallClock: () => EPOCH + clock,
 			onReport: () => {},
 			onFell: (dueId) => fell.push(dueId),
+			onRefresh: () => {},
 			onProblem: (problem) => expect(problem).toBeUndefined(),
 		},
 		0,

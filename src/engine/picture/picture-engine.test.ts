@@ -132,6 +132,7 @@ beforeEach(() => {
 			wallClock: () => 1_795_000_000_000 + clock,
 			onReport: (report) => reports.push(report),
 			onFell: (dueId) => fell.push(dueId),
+			onRefresh: () => {},
 			onProblem: (problem) => problems.push(problem),
 		},
 		0,

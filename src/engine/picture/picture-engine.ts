@@ -89,6 +89,8 @@ export interface PictureEngineParts {
 	onReport(report: PictureReport): void;
 	/** What was armed has been done, with the frame it was due at. */
 	onFell(dueId: string): void;
+	/** Monitors are about to change: what else moves on the page changes with the same frame of the screen. */
+	onRefresh(): void;
 	/** Something failed that the engine goes on without. */
 	onProblem(problem: unknown): void;
 }
@@ -406,6 +408,7 @@ export class PictureEngine {
 		const list = this.#program.list(number, this.#stage, this.#graphicOf);
 		const due = (number + 1) % this.#refreshEvery === 0 ? this.monitors.due(now) : { program: null, others: [] };
 		const onAir = spare.forProgram ? due.program : null;
+		if (onAir || due.others.length > 0) this.#parts.onRefresh();
 		const rests = number < this.#restsUntil;
 		const isEncoded = !rests && number % this.#relief.encodesEvery === 0;
 		const output = isEncoded ? this.#output : null;

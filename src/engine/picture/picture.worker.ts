@@ -48,6 +48,7 @@ async function start({ memory, picture, kernelUrls }: Extract<ToPicture, { type:
 		wallClock: () => Date.now() + clockOffsetMs,
 		onReport: (report: Extract<FromPicture, { type: 'report' }>['report']) => post({ type: 'report', report }),
 		onFell: (dueId: string) => post({ type: 'fell', dueId }),
+		onRefresh: () => post({ type: 'refreshes' }),
 	};
 	const engine = new PictureEngine(parts, seen);
 	started.resolve(engine);

@@ -87,6 +87,7 @@ describe('a new kind of source', () => {
 				wallClock: () => 1,
 				onReport: () => {},
 				onFell: () => {},
+				onRefresh: () => {},
 				onProblem: (problem) => expect(problem).toBeUndefined(),
 			},
 			0,

@@ -198,6 +198,7 @@ export class DeskSession extends ShowSession {
 				this.show.post({ type: 'report', report });
 			},
 			fell: (dueId) => this.show.fell(dueId),
+			refreshes: () => this.#listening?.refresh(),
 			held: (isHeld) => (this.needsPress = isHeld),
 			trouble: (part, trouble) => this.#setTrouble(part, trouble),
 		};

@@ -14,6 +14,8 @@ import { MIX, type Levels } from '../show/levels.ts';
 const READ_EVERY_MS = [100, 100, 200, 200];
 /** A timer that comes so much too early still is on time. */
 const EARLY_MS = 25;
+/** Monitors that come so much too late, or not at all, are not waited for. */
+const LATE_MS = 50;
 /** Long enough to judge: two of the windows in which hum is looked for. */
 const JUDGE_EVERY_MS = 400;
 /** Others are told so often; what this page says in words and figures is not read more often than the second of these. */
@@ -86,9 +88,17 @@ export class Listening {
 		this.#show = show;
 		this.#tell = tell;
 		this.#timer = setInterval(() => {
-			const everyMs = isHidden() ? HIDDEN.readMs : READ_EVERY_MS[engine.relief]!;
-			if (performance.now() - this.#readAt > everyMs - EARLY_MS) this.#read();
+			if (this.#unreadMs > (isHidden() ? HIDDEN.readMs : READ_EVERY_MS[engine.relief]! + LATE_MS)) this.#read();
 		}, READ_EVERY_MS[0]);
+	}
+
+	/** Levels move with the monitors: the browser puts the page together once for both. */
+	refresh(): void {
+		if (!isHidden() && this.#unreadMs > READ_EVERY_MS[this.#engine.relief]! - EARLY_MS) this.#read();
+	}
+
+	get #unreadMs(): number {
+		return performance.now() - this.#readAt;
 	}
 
 	close(): void {

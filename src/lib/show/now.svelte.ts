@@ -9,17 +9,20 @@ const EVERY_MS = 250;
 const HIDDEN_EVERY_MS = 1000;
 
 const ticks = createSubscriber((update) => {
-	let tickedAt = 0;
-	const tick = () => {
-		if (document.visibilityState === 'hidden' && performance.now() - tickedAt < HIDDEN_EVERY_MS) return;
-		tickedAt = performance.now();
+	let timer: ReturnType<typeof setInterval>;
+	const begin = () => {
+		clearInterval(timer);
+		timer = setInterval(update, document.visibilityState === 'hidden' ? HIDDEN_EVERY_MS : EVERY_MS);
+	};
+	const change = () => {
+		begin();
 		update();
 	};
-	const timer = setInterval(tick, EVERY_MS);
-	document.addEventListener('visibilitychange', tick);
+	begin();
+	document.addEventListener('visibilitychange', change);
 	return () => {
 		clearInterval(timer);
-		document.removeEventListener('visibilitychange', tick);
+		document.removeEventListener('visibilitychange', change);
 	};
 });
 
