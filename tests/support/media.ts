@@ -136,6 +136,8 @@ export async function probePackets(file: string): Promise<{ kind: 'video' | 'aud
 
 /** Decodes a file whole; returns FFmpeg's complaints, none if it is sound. */
 export async function decodeAll(file: string): Promise<string> {
-	const { stderr } = await run('ffmpeg', ['-v', 'error', '-i', file, '-f', 'null', '-']);
+	// Pictures keep their own times: at a guessed rate two of an uneven stream would fall on one time, which FFmpeg minds.
+	const asTheyCome = ['-fps_mode', 'passthrough', '-enc_time_base:v', '-1'];
+	const { stderr } = await run('ffmpeg', ['-v', 'error', '-i', file, ...asTheyCome, '-f', 'null', '-']);
 	return stderr;
 }

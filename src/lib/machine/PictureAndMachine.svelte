@@ -1,6 +1,7 @@
 <script lang="ts">
 	/** The event's picture, and what this machine makes of it: a test before the evening, and the choice that goes by it. */
 	import { format } from 'date-fns';
+	import { PICTURES } from '../../core/show/event/picture.ts';
 	import { MACHINE_TEST_S } from '../../engine/machine/machine-test.ts';
 	import { useDesk } from '../desk/context.ts';
 	import Button from '../ui/Button.svelte';
@@ -9,7 +10,6 @@
 	import Warning from '../ui/Warning.svelte';
 	import { machine as words, machineParts, machineSummary, machineVerdict, pictureName } from '../words/index.ts';
 	import MachineVerdict from './MachineVerdict.svelte';
-	import { PICTURES } from './pictures.ts';
 
 	const session = useDesk();
 	const { machine } = session;

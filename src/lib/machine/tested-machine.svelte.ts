@@ -5,6 +5,7 @@ import { encodedPixels, eventWeight } from '../../core/machine/weight.ts';
 import type { Picture, ShowState } from '../../core/show/state.ts';
 import type { Engine } from '../../engine/engine.ts';
 import { sizeOf, type SourceCondition } from '../../engine/sources/open-source.ts';
+import { whileOthersRest } from './heavy-work.ts';
 
 const KEPT = 'bivvo-machine';
 
@@ -25,7 +26,7 @@ export class TestedMachine {
 		const running = (this.#running = new AbortController());
 		this.problem = '';
 		try {
-			const machine = await engine.testMachine(show, running.signal);
+			const machine = await whileOthersRest(running.signal, () => engine.testMachine(show, running.signal));
 			if (running.signal.aborted) return;
 			this.known = machine;
 			localStorage.setItem(KEPT, JSON.stringify(machine));

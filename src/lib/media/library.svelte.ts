@@ -2,6 +2,7 @@
 /** The organisation's media library as a page works with it: the list, uploads under way, and changes with their way back. */
 import { Upload } from 'tus-js-client';
 import type { Media, MediaAbout, MediaSettings } from '../../core/media/media.ts';
+import { asHeavyWork } from '../machine/heavy-work.ts';
 import { askServer } from '../ui/ask.ts';
 import { media as words } from '../words/index.ts';
 import type { AnalysisOrder, FromAnalysis } from './analysis.worker.ts';
@@ -133,11 +134,23 @@ export class MediaShelf {
 
 	/** @throws with a sentence when a part of it cannot be decoded, or the server is not there */
 	async #analyse(
+		media: Pick<Media, 'id' | 'name'>,
+		order: AnalysisOrder,
+		onProgress: (part: number) => void,
+	): Promise<void> {
+		this.#computing.add(media.id);
+		try {
+			await asHeavyWork(() => this.#compute(media, order, onProgress));
+		} finally {
+			this.#computing.delete(media.id);
+		}
+	}
+
+	async #compute(
 		{ id, name }: Pick<Media, 'id' | 'name'>,
 		order: AnalysisOrder,
 		onProgress: (part: number) => void,
 	): Promise<void> {
-		this.#computing.add(id);
 		const worker = new Worker(new URL('./analysis.worker.ts', import.meta.url), { type: 'module', name: 'analysis' });
 		try {
 			const pictures: Promise<unknown>[] = [];
@@ -162,7 +175,6 @@ export class MediaShelf {
 			if (analysis) await this.#change(id, { analysis });
 		} finally {
 			worker.terminate();
-			this.#computing.delete(id);
 		}
 	}
 

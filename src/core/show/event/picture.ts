@@ -12,3 +12,9 @@ export const pictureSchema = v.union(
 );
 
 export type Picture = v.InferOutput<typeof pictureSchema>;
+
+/** All pictures that an event can have, the smaller ones first. */
+export const PICTURES: readonly Picture[] = [
+	...FRAME_RATES.map((fps): Picture => ({ width: 1280, height: 720, fps })),
+	...FRAME_RATES.map((fps): Picture => ({ width: 1920, height: 1080, fps })),
+];

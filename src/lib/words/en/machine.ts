@@ -1,4 +1,5 @@
 import type { PictureForm } from '../../../core/delivery/rates.ts';
+import type { Lighter } from '../../../core/machine/lighter.ts';
 import type { Judgement, Machine } from '../../../core/machine/machine.ts';
 import type { Value } from '../value.ts';
 
@@ -6,6 +7,8 @@ import type { Value } from '../value.ts';
 export const machine = {
 	title: 'The picture, and this machine',
 	size: 'Its size, and how many pictures a second',
+	lighten: 'Change to that',
+	lightened: 'The event is as light as this machine needs it now.',
 	fixedOnAir: 'On air the picture stays as it is.',
 	changed: (picture: Value) => `The picture is ${picture} now.`,
 	test: 'Test this machine',
@@ -43,12 +46,28 @@ export function machineSummary(judged: readonly { picture: PictureForm; judgemen
 	return `${judged[0]?.judgement.verdict === 'drops' ? 'On this machine' : 'This machine'} ${said.join('; ')}.`;
 }
 
-/** What it costs to go on with a picture that is too much for the machine. */
-export function machinePrice(picture: PictureForm, { share }: Judgement, better: PictureForm | null): string {
-	const advice = better
-		? `${pictureName(better)} arrives whole.`
+/**
+ * What it costs to go on with a picture that is too much for the machine.
+ * @param apart sources that are recorded apart as it is now
+ */
+export function machinePrice(
+	picture: PictureForm,
+	apart: number,
+	{ share }: Judgement,
+	lighter: Lighter | null,
+): string {
+	const advice = lighter
+		? `${lighterName(lighter, apart)} arrives whole.`
 		: 'Close other programs and test it again, or use a faster machine.';
 	return `${pictureName(picture)} is too much for this machine: viewers would get about ${percent(share)} of the pictures. ${advice}`;
+}
+
+/** “1280 × 720 at 30 with 2 cameras recorded separately”; these are named where there are fewer of them than before. */
+function lighterName({ picture, sourceIds }: Lighter, apart: number): string {
+	const { length } = sourceIds;
+	if (length === apart) return pictureName(picture);
+	const cameras = length === 0 ? 'no camera' : length === 1 ? '1 camera' : `${length} cameras`;
+	return `${pictureName(picture)} with ${cameras} recorded separately`;
 }
 
 const HARDWARE: Record<Machine['hardware'], string> = {
