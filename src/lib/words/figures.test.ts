@@ -6,12 +6,13 @@ import { bytesOf, clockOf, durationOf, rateOf } from './index.ts';
 
 describe('figures as people read them', () => {
 	it('says how long something lasts as roughly as it is known', () => {
-		expect([0, 59, 1500, 11_400, 86_399, 200_000, 9e6].map(durationOf)).toEqual([
+		expect([0, 59, 1500, 11_400, 86_399, 100_000, 200_000, 9e6].map(durationOf)).toEqual([
 			'0 min',
 			'0 min',
 			'25 min',
 			'3 h 10 min',
 			'23 h 59 min',
+			'1 day',
 			'2 days',
 			'more than ten days',
 		]);

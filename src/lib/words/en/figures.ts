@@ -17,13 +17,10 @@ export function rateOf(kbps: number): string {
 export function durationOf(seconds: number): string {
 	const minutes = Math.floor(seconds / 60);
 	const [h, m] = [Math.floor(minutes / 60), minutes % 60];
-	return h === 0
-		? `${m} min`
-		: h < 24
-			? `${h} h ${m} min`
-			: h < 240
-				? `${Math.floor(h / 24)} days`
-				: 'more than ten days';
+	if (h === 0) return `${m} min`;
+	if (h < 24) return `${h} h ${m} min`;
+	if (h < 48) return '1 day';
+	return h < 240 ? `${Math.floor(h / 24)} days` : 'more than ten days';
 }
 
 /** 12 582 912 → "13 MB". */
