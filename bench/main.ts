@@ -1,6 +1,6 @@
 /** ./bivvo bench [NAME] [--json FILE] */
 import { parseArgs } from 'node:util';
-import { processorTicks, stolenShare } from './cores.ts';
+import { paceMs, processorTicks, stolenShare } from './cores.ts';
 import { benchClip } from './clip.ts';
 import { benchDelivery } from './delivery.ts';
 import { benchDesk } from './desk.ts';
@@ -70,10 +70,11 @@ const { values, positionals } = parseArgs({ allowPositionals: true, options: { j
 const [name] = positionals;
 const bench = name === undefined ? undefined : BENCHES[name];
 if (bench) {
-	const before = processorTicks();
+	const [before, pace] = [processorTicks(), paceMs()];
 	const rows = await bench.run();
 	process.exitCode = finish(rows, values.json ?? null) ? 0 : 1;
 	console.log(`Others on this hardware took ${stolenShare(before).toFixed(0)} % of the time in which it had work.`);
+	console.log(`A fixed piece of work took ${pace.toFixed(0)} ms before it and ${paceMs().toFixed(0)} ms after it.`);
 } else {
 	for (const [each, { about }] of Object.entries(BENCHES)) console.log(`  ${each.padEnd(10)} ${about}`);
 	if (name !== undefined) process.exitCode = 2;

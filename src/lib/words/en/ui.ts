@@ -14,6 +14,4 @@ export const ui = {
 	timeOfDay: 'A time of day, such as 19:00.',
 	serverUnreachable: 'The server cannot be reached. Nothing was changed; try again.',
 	otherAnswer: (status: Value) => `The server answered something else (${status}). Try again.`,
-	moreThanTenDays: 'more than ten days',
-	days: (days: Value) => `${days} days`,
 };
