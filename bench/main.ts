@@ -70,11 +70,12 @@ const { values, positionals } = parseArgs({ allowPositionals: true, options: { j
 const [name] = positionals;
 const bench = name === undefined ? undefined : BENCHES[name];
 if (bench) {
-	const [before, pace] = [processorTicks(), paceMs()];
+	const [before, pace] = [processorTicks(), await paceMs()];
 	const rows = await bench.run();
 	process.exitCode = finish(rows, values.json ?? null) ? 0 : 1;
 	console.log(`Others on this hardware took ${stolenShare(before).toFixed(0)} % of the time in which it had work.`);
-	console.log(`A fixed piece of work took ${pace.toFixed(0)} ms before it and ${paceMs().toFixed(0)} ms after it.`);
+	const [then, now] = [pace, await paceMs()].map((ms) => ms.toFixed(2));
+	console.log(`The machine’s own pace: a mix of a 1080p picture took ${then} ms before, ${now} ms after.`);
 } else {
 	for (const [each, { about }] of Object.entries(BENCHES)) console.log(`  ${each.padEnd(10)} ${about}`);
 	if (name !== undefined) process.exitCode = 2;
