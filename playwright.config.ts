@@ -16,18 +16,11 @@ const MEDIA = [
 ];
 export const CHROMIUM = { executablePath: '/usr/bin/chromium', args: [...QUIET, ...MEDIA] };
 
-/** Tests that look at each frame have the machine to themselves; others wait for what they look for. */
-const EACH_FRAME = /(clips|runsheet)\.spec\.ts/;
-
 export default defineConfig({
 	testDir: 'tests/e2e',
 	outputDir: 'test-results/e2e',
-	// An engine needs most of one of two cores.
+	// The machine has two cores and an engine needs most of one.
 	workers: 1,
-	projects: [
-		{ name: 'together', testIgnore: EACH_FRAME },
-		{ name: 'alone', testMatch: EACH_FRAME },
-	],
 	timeout: 180_000,
 	expect: { timeout: 30_000 },
 	reporter: [

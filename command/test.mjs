@@ -23,24 +23,20 @@ export async function runTests() {
 	for (const each of (await Promise.all([computing(), runVitest('integration')])).flat()) add(each);
 
 	step('End to end, in Chromium');
-	add(await runPlaywright('together', 2));
-	add(await runPlaywright('alone', 1));
+	const playwright = path.join(REPORTS, 'playwright.json');
+	const playwrightCode = await run('npx', ['--no-install', 'playwright', 'test'], {
+		PLAYWRIGHT_JSON_OUTPUT_FILE: playwright,
+	});
+	for (const name of flaky(playwright)) console.log(`Passed only at a second try: ${name}`);
+	add(
+		counts(playwright, playwrightCode, ({ stats }) => ({
+			passed: stats.expected + stats.flaky,
+			failed: stats.unexpected,
+		})),
+	);
 
 	console.log(`\n${total.passed} passed, ${total.failed} failed`);
 	return total.failed > 0 || total.passed === 0 ? 1 : 0;
-}
-
-/**
- * @param {string} project
- * @param {number} workers
- */
-async function runPlaywright(project, workers) {
-	const report = path.join(REPORTS, `playwright-${project}.json`);
-	const output = path.join(REPORTS, `e2e-${project}`);
-	const args = ['playwright', 'test', `--project=${project}`, `--workers=${workers}`, `--output=${output}`];
-	const code = await run('npx', ['--no-install', ...args], { PLAYWRIGHT_JSON_OUTPUT_FILE: report });
-	for (const name of flaky(report)) console.log(`Passed only at a second try: ${name}`);
-	return counts(report, code, ({ stats }) => ({ passed: stats.expected + stats.flaky, failed: stats.unexpected }));
 }
 
 /**
