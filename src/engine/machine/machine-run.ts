@@ -49,7 +49,10 @@ export async function runFlatOut(job: MachineJob, parts: Parts): Promise<number>
 	const { fps } = tried.picture;
 	let frame = 0;
 	const clock = () => (frame * 1000) / fps;
-	const engine = new PictureEngine({ ...parts, now: clock, onReport: () => {}, onFell: () => {}, onRefresh: () => {} }, 0);
+	const engine = new PictureEngine(
+		{ ...parts, now: clock, onReport: () => {}, onFell: () => {}, onRefresh: () => {} },
+		0,
+	);
 	const { port1, port2 } = new MessageChannel();
 	const failed = Promise.withResolvers<never>();
 	const tracks = tried.tracks.map((track, index) => ({ track, index }));
