@@ -61,6 +61,9 @@ describe('what somebody is told', () => {
 		}
 		for (const role of ['sound', 'words'] as const) {
 			expect(toldTo(role, status)).toEqual({ ...status, destinations: [{ ...lost, fault: null }] });
+			// What is tried again stays lost for them, though they are not told why.
+			const trying = { ...status, destinations: [{ ...lost, phase: 'connecting' as const }] };
+			expect(toldTo(role, trying)).toEqual(toldTo(role, status));
 			expect(toldTo(role, { type: 'viewers', messages: [] })).toEqual({ type: 'viewers', messages: [] });
 		}
 	});

@@ -59,9 +59,16 @@ function nameOnly(destination: Destination): Destination {
 	return { ...destination, address: '', userName: '', accountUrl: null, details: null };
 }
 
-/** Why something is not sent names the place, or is in the host's own words. */
+/**
+ * Why something is not sent names the place, or is in the host's own words. That it is tried again is told by its reason, so
+ * without one it is lost.
+ */
 function withoutReasons(status: LiveStatus): LiveStatus {
-	return { ...status, destinations: status.destinations.map((each) => ({ ...each, fault: null })) };
+	const told = status.destinations.map(({ phase, fault, ...rest }) => {
+		const isTriedAgain = phase === 'connecting' && fault !== null;
+		return { ...rest, phase: isTriedAgain ? ('lost' as const) : phase, fault: null };
+	});
+	return { ...status, destinations: told };
 }
 
 /** The clock, whether pictures come, and since when viewers see the holding card: what a run sheet needs. */

@@ -1,4 +1,5 @@
 import { expect, it } from 'vitest';
+import { plainSource } from '../show/sources/source.ts';
 import { emptyShow, type Picture, type ShowState } from '../show/state.ts';
 import { lighterShow, withLighter } from './lighter.ts';
 
@@ -8,8 +9,12 @@ const [small, large, fast]: readonly [Picture, Picture, Picture] = [
 	{ width: 1920, height: 1080, fps: 60 },
 ];
 
+const all = ['lectern', 'wide', 'choir'];
+
 function show(picture: Picture, sourceIds: string[]): ShowState {
-	return withLighter(emptyShow('lantern-night', 'Lantern Night', '', picture), { picture, sourceIds });
+	const empty = emptyShow('lantern-night', 'Lantern Night', '', picture);
+	const sources = all.map((id) => plainSource(id, id, { kind: 'standInCamera', standIn: id }));
+	return withLighter({ ...empty, setup: { ...empty.setup, sources } }, { picture, sourceIds });
 }
 /** A machine that bears so many million pixels a second, a source apart being as much as half of 720p. */
 const bears = (millions: number) => (each: ShowState) => {
@@ -18,7 +23,6 @@ const bears = (millions: number) => (each: ShowState) => {
 	const room = 1 - used / 1e6 / millions;
 	return { room, share: 1, verdict: room < 0 ? 'drops' : room < 0.1 ? 'tight' : 'ample' } as const;
 };
-const all = ['lectern', 'wide', 'choir'];
 
 it('leaves alone what a machine bears, and what nobody has tested', () => {
 	expect(lighterShow(show(large, all), bears(200))).toBeNull();
@@ -32,6 +36,8 @@ it('gives up what is recorded apart before viewers get a smaller picture, and no
 		sourceIds: ['lectern', 'wide'],
 	});
 	expect(lighterShow(show(large, all), bears(72))).toEqual({ picture: large, sourceIds: [] });
+	// What is not there any more cannot be given up.
+	expect(lighterShow(show(large, ['removed', ...all]), bears(100))).toMatchObject({ sourceIds: ['lectern', 'wide'] });
 });
 
 it('takes the largest picture that fits, with all that fits beside it', () => {

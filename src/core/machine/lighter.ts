@@ -1,5 +1,6 @@
 /** What is given up so that a machine sends an event without gaps: what viewers never see first. */
 import type { Deliverable } from '../show/delivery/delivery.ts';
+import { planTracks } from '../show/delivery/tracks.ts';
 import { PICTURES } from '../show/event/picture.ts';
 import type { Picture, Setup } from '../show/state.ts';
 import type { Judgement } from './machine.ts';
@@ -22,20 +23,20 @@ export function withLighter<S extends Weighed>(show: S, { picture, sourceIds }: 
 
 /**
  * The least that has to go: sources that are recorded apart, the last of them first, then every other picture a
- * second, then lines.
- * What leaves room to spare is better than what just fits.
+ * second, then lines. What leaves room to spare is better than what just fits.
  * @param judge what the machine makes of a show; null where nobody knows
  * @returns null where nothing has to go, or nothing helps
  */
 export function lighterShow<S extends Weighed>(show: S, judge: (show: S) => Judgement | null): Lighter | null {
 	if (judge(show)?.verdict !== 'drops') return null;
-	const { picture: now, delivery } = show.setup;
+	const { picture: now } = show.setup;
 	// Half as often goes with the same lamps and cameras; 25 a second instead of 30 would make them flicker.
 	const slower = PICTURES.filter(({ fps }) => fps === now.fps || fps === now.fps / 2);
 	const less = slower
 		.filter(({ height, fps }) => height <= now.height && (height < now.height || fps < now.fps))
 		.toSorted((a, b) => b.height - a.height || b.fps - a.fps);
-	const { sourceIds } = delivery.apart;
+	// Only those that are there: what was removed since costs nothing.
+	const sourceIds = planTracks(show.setup).flatMap(({ kind, id }) => (kind === 'source' ? id : []));
 	const counts = sourceIds.map((_, i) => i).toReversed();
 	const all = [now, ...less].flatMap((picture) =>
 		(picture === now ? counts : [sourceIds.length, ...counts]).map((count): Lighter => ({

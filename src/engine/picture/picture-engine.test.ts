@@ -74,6 +74,7 @@ let encoded: Encoded[];
 let reports: PictureReport[];
 let problems: unknown[];
 let fell: string[];
+let refreshes = 0;
 let engine: PictureEngine;
 let drawFails: boolean;
 
@@ -132,7 +133,7 @@ beforeEach(() => {
 			wallClock: () => 1_795_000_000_000 + clock,
 			onReport: (report) => reports.push(report),
 			onFell: (dueId) => fell.push(dueId),
-			onRefresh: () => {},
+			onRefresh: () => refreshes++,
 			onProblem: (problem) => problems.push(problem),
 		},
 		0,
@@ -321,9 +322,14 @@ describe('the picture engine', () => {
 			await runTo(engine.frameNumber + FRAMES_A_SECOND / 2);
 			return drawn;
 		};
+		refreshes = 0;
 		expect(await pass(100)).toBe(1);
+		const told = refreshes;
+		expect(told).toBeGreaterThan(1);
 		engine.monitors.see('tile', false);
 		expect(await pass(150)).toBe(1);
+		// What else moves on the page is told of monitors that are seen only.
+		expect(refreshes).toBe(told);
 		engine.monitors.see('tile', true);
 		expect(await pass(200)).toBeGreaterThan(1);
 	});

@@ -2,6 +2,7 @@
 	/** What this machine makes of the event as it is set up now: in words, or as a warning with its price. */
 	import { lighterShow, type Lighter } from '../../core/machine/lighter.ts';
 	import { batchOf, type SingleCommand } from '../../core/show/command.ts';
+	import { planTracks } from '../../core/show/delivery/tracks.ts';
 	import type { ShowState } from '../../core/show/state.ts';
 	import { useDesk } from '../desk/context.ts';
 	import Button from '../ui/Button.svelte';
@@ -16,6 +17,7 @@
 	const session = useDesk();
 
 	const { picture, delivery } = $derived(session.state.setup);
+	const apart = $derived(planTracks(session.state.setup).filter(({ kind }) => kind === 'source').length);
 	const judgement = $derived(session.machine.judge(session.state));
 	const makesOf = (show: ShowState) => session.machine.judge(show, show.setup.picture);
 	const lighter = $derived(lighterShow(session.state, makesOf));
@@ -32,7 +34,7 @@
 
 {#if judgement?.verdict === 'drops'}
 	<Warning
-		>{machinePrice(picture, delivery.apart.sourceIds.length, judgement, lighter)}
+		>{machinePrice(picture, apart, judgement, lighter)}
 		{#if lighter && !session.isOnAir}
 			<Button size="sm" class="mt-1" onclick={() => lighten(lighter)}>{words.lighten}</Button>
 		{/if}</Warning

@@ -42,7 +42,7 @@ export const broadcastHandlers: Handlers<typeof broadcastCommands> = {
 			endedAt: null,
 			rehearsal: rehearsal ?? false,
 			renditions: planDelivery(state).renditions,
-			tracks: state.setup.delivery.records ? planTracks(state.setup) : [],
+			tracks: planTracks(state.setup),
 		};
 		return { state: withLive(state, { broadcast, sheetUnlocked: false }), inverse: [] };
 	},

@@ -34,8 +34,9 @@ export type ChannelTrack = Extract<Track, { kind: 'channel' }>;
 /** Pixels a second that a machine without a graphics card encodes beside its program, all tracks together. */
 const PIXELS_PER_S = 48e6;
 
-/** The tracks of a broadcast that begins now: pictures first, each as large as all of them together may be. */
+/** The tracks of a broadcast that begins now, if it is recorded: pictures first, each as large as all of them together may be. */
 export function planTracks(setup: Pick<Setup, 'picture' | 'sources' | 'channels' | 'delivery'>): Track[] {
+	if (!setup.delivery.records) return [];
 	const { sourceIds, channelIds } = setup.delivery.apart;
 	const sources = setup.sources.filter((source) => sourceIds.includes(source.id) && kindOf(source).isLive);
 	const { width, height, fps } = setup.picture;

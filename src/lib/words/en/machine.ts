@@ -62,12 +62,12 @@ export function machinePrice(
 	return `${pictureName(picture)} is too much for this machine: viewers would get about ${percent(share)} of the pictures. ${advice}`;
 }
 
-/** “1280 × 720 at 30 with 2 cameras recorded separately”; these are named where there are fewer of them than before. */
+/** “1280 × 720 at 30 with 2 sources recorded separately”; these are named where there are fewer of them than before. */
 function lighterName({ picture, sourceIds }: Lighter, apart: number): string {
 	const { length } = sourceIds;
 	if (length === apart) return pictureName(picture);
-	const cameras = length === 0 ? 'no camera' : length === 1 ? '1 camera' : `${length} cameras`;
-	return `${pictureName(picture)} with ${cameras} recorded separately`;
+	const sources = length === 0 ? 'no source' : length === 1 ? '1 source' : `${length} sources`;
+	return `${pictureName(picture)} with ${sources} recorded separately`;
 }
 
 const HARDWARE: Record<Machine['hardware'], string> = {
