@@ -8,6 +8,8 @@ const QUIET = [
 	'--disable-background-networking',
 	'--disable-component-update',
 	'--disable-sync',
+	// Without a network a machine has no other address by which two pages could find each other.
+	'--allow-loopback-in-peer-connection',
 ];
 const MEDIA = [
 	'--autoplay-policy=no-user-gesture-required',

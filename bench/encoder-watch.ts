@@ -27,28 +27,39 @@ export interface EncoderWatch {
 	keep(count: number): Promise<void>;
 }
 
-/** Call before the broadcast begins. */
-export async function watchEncoder(page: Page): Promise<EncoderWatch> {
+/**
+ * Call before the broadcast begins.
+ * @param ofHeight of the pictures that are looked at: small ones for those who watch are encoded beside them
+ */
+export async function watchEncoder(page: Page, ofHeight: number): Promise<EncoderWatch> {
 	const worker = await until('the picture worker', () =>
 		page.workers().find((each) => each.url().includes('picture.worker')),
 	);
-	await worker.evaluate(() => {
+	await worker.evaluate((lines) => {
 		globalThis.encodedPictures = [];
 		globalThis.keeping = null;
 		const Original = VideoEncoder;
+		const lookedAt = new WeakSet<VideoEncoder>();
 		globalThis.VideoEncoder = class extends Original {
 			constructor({ output, error }: VideoEncoderInit) {
+				const made: { encoder: VideoEncoder | null } = { encoder: null };
 				super({
 					error,
 					output(chunk, metadata) {
-						encodedPictures.push([chunk.timestamp, performance.timeOrigin + performance.now(), chunk.byteLength]);
+						if (lookedAt.has(made.encoder!))
+							encodedPictures.push([chunk.timestamp, performance.timeOrigin + performance.now(), chunk.byteLength]);
 						output(chunk, metadata);
 					},
 				});
+				made.encoder = this;
+			}
+			override configure(config: VideoEncoderConfig): void {
+				if (config.height === lines) lookedAt.add(this);
+				super.configure(config);
 			}
 			override encode(frame: VideoFrame, options?: VideoEncoderEncodeOptions): void {
 				const kept = globalThis.keeping;
-				if (kept && kept.left-- > 0) {
+				if (kept && lookedAt.has(this) && kept.left-- > 0) {
 					const { width, height } = frame.visibleRect!;
 					const bytes = new Uint8Array((width * height * 3) / 2);
 					const layout = [
@@ -66,7 +77,7 @@ export async function watchEncoder(page: Page): Promise<EncoderWatch> {
 				super.encode(frame, options);
 			}
 		};
-	});
+	}, ofHeight);
 	return {
 		encoded: () => worker.evaluate(() => globalThis.encodedPictures),
 		keep: (count) =>

@@ -24,7 +24,7 @@ async function run(demo: Demo, browser: Browser, fps: 30 | 60): Promise<Row[]> {
 	const file = path.join(demo.folder, 'received.flv');
 	const evening = await HeavyEvening.prepare(demo, browser, { width: 1920, height: 1080, fps }, file);
 	const page = await evening.open();
-	const encoder = await watchEncoder(page);
+	const encoder = await watchEncoder(page, 1080);
 	await evening.begin(page);
 	await evening.tell({ type: 'take', sceneId: 'layers-1' });
 	await encoder.keep(FLOOR_PICTURES);

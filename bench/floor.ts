@@ -2,6 +2,7 @@
  * The floor that an evening's cost is judged by: the browser's encoder alone on the same pictures at the same pace, and its
  * decoders alone on the same sources. Whatever a desk takes beyond it is the desk's own.
  */
+import path from 'node:path';
 import type { Browser, BrowserContext } from '@playwright/test';
 import type { Picture } from '../src/core/show/state.ts';
 import type { Demo } from '../tests/support/demo.ts';
@@ -29,7 +30,7 @@ interface What {
 	context: BrowserContext;
 	picture: Picture;
 	kbps: number;
-	/** Files in standins/venue/media that are decoded meanwhile, one for each time. */
+	/** Files that are decoded meanwhile, one for each time; from standins/venue/media. */
 	sources: readonly string[];
 }
 
@@ -42,9 +43,10 @@ export async function measureFloor(browser: Browser, demo: Demo, what: What): Pr
 	const { context, picture, kbps, sources } = what;
 	const { width, height, fps } = picture;
 	const page = await context.newPage();
+	const urlOf = (file: string) => `/floor/${path.basename(file)}`;
 	for (const each of new Set(sources))
-		await page.route(`**/floor/${each}`, (route) =>
-			route.fulfill({ path: `standins/venue/media/${each}`, contentType: 'video/mp4' }),
+		await page.route(`**${urlOf(each)}`, (route) =>
+			route.fulfill({ path: path.join('standins/venue/media', each), contentType: 'video/mp4' }),
 		);
 	await page.goto(`${demo.url}/health`);
 	await page.addScriptTag({ content: await bundle('bench/floor.page.ts') });
@@ -79,7 +81,7 @@ export async function measureFloor(browser: Browser, demo: Demo, what: What): Pr
 			await cores(async () => {
 				const decoded = await page.evaluate(
 					([urls, seconds]) => (globalThis as unknown as InPage).bench.decodeInTime(urls, seconds),
-					[sources.map((each) => `/floor/${each}`), MEASURED_S] as const,
+					[sources.map(urlOf), MEASURED_S] as const,
 				);
 				if (decoded < MEASURED_S * 29 * sources.length) throw new Error(`Only ${decoded} pictures were decoded`);
 			}),

@@ -7,6 +7,8 @@ import { benchDesk } from './desk.ts';
 import { benchDisturbed } from './disturbed.ts';
 import { benchDrift } from './drift.ts';
 import { benchEvening } from './evening.ts';
+import { benchGuests, benchManyGuests } from './guests.ts';
+import { benchGuestsSoak } from './guests-soak.ts';
 import { benchMachine } from './machine.ts';
 import { benchPicture } from './picture.ts';
 import { benchSlice } from './slice.ts';
@@ -39,6 +41,18 @@ const BENCHES: Record<string, { about: string; run: () => Promise<Row[]> }> = {
 	evening: {
 		about: 'An evening’s heaviest picture at 1080p30 and 60: frames and cores (about 4 minutes)',
 		run: benchEvening,
+	},
+	guests: {
+		about: 'Guests at a desk: cores, how soon they are seen, sound against picture (about 6 minutes)',
+		run: benchGuests,
+	},
+	'guests-many': {
+		about: 'Ten guests, four of them shown, while one comes and goes (about 2 minutes)',
+		run: benchManyGuests,
+	},
+	'guests-soak': {
+		about: 'An hour in which a guest falls out each minute (BIVVO_SOAK_MINUTES)',
+		run: benchGuestsSoak,
 	},
 	machine: {
 		about: 'Whether the test of a machine foretells the share of frames that arrives (about 5 minutes)',
@@ -77,6 +91,6 @@ if (bench) {
 	const [then, now] = [pace, await paceMs()].map((ms) => ms.toFixed(2));
 	console.log(`The machine’s own pace: a mix of a 1080p picture took ${then} ms before, ${now} ms after.`);
 } else {
-	for (const [each, { about }] of Object.entries(BENCHES)) console.log(`  ${each.padEnd(10)} ${about}`);
+	for (const [each, { about }] of Object.entries(BENCHES)) console.log(`  ${each.padEnd(11)} ${about}`);
 	if (name !== undefined) process.exitCode = 2;
 }

@@ -41,7 +41,7 @@ async function run(demo: Demo, browser: Browser, lines: 720 | 1080, seconds: num
 	const context = await newContext(browser);
 	const page = await context.newPage();
 	await page.goto(`${demo.url}/events/${EVENT}`);
-	const encoder = await watchEncoder(page);
+	const encoder = await watchEncoder(page, lines);
 	await watchKeys(page);
 	await wait(3000);
 

@@ -26,7 +26,7 @@ export async function benchSound(): Promise<Row[]> {
 	const show = withSetup(emptyShow('bench', 'Bench', '', { width: 1280, height: 720, fps: 30 }), { channels });
 	const mixer = new Mixer(soundMemory(), CHANNELS);
 	mixer.set(mixPlan(show, Number, CHANNELS, false));
-	mixer.leaveOut([0, 1, 2, 3, 4, 5, 6, 7]);
+	mixer.leaveOut([[0], [1], [2], [3], [4], [5], [6], [7]]);
 	const sounds = channels.map((_, i) => talk(i));
 	const inputs: Float32Array[][] = sounds.map(() => []);
 	// Cut up beforehand: what is measured is the mixer.

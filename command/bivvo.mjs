@@ -151,7 +151,7 @@ async function main() {
 		case 'owner-reset':
 			return resetOwner();
 		case 'test': {
-			await need(['mariadb', 'mariadbClient', 'chromium', 'ffmpeg', 'nginx'], { toWork: true });
+			await need(['mariadb', 'mariadbClient', 'chromium', 'ffmpeg', 'nginx', 'coturn'], { toWork: true });
 			const { runTests } = await import('./test.mjs');
 			process.exitCode = await runTests();
 			return;

@@ -14,6 +14,8 @@ const PACKAGES = {
 	nginx: { program: '/usr/sbin/nginx', name: 'nginx-light' },
 	chromium: { program: '/usr/bin/chromium', name: 'chromium' },
 	ffmpeg: { program: '/usr/bin/ffmpeg', name: 'ffmpeg' },
+	// The relay of the tests; it is started by them alone.
+	coturn: { program: '/usr/bin/turnserver', name: 'coturn' },
 };
 
 /**

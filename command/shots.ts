@@ -4,6 +4,7 @@ import { chromium, type Page } from '@playwright/test';
 import { CHROMIUM } from '../playwright.config.ts';
 import { until } from '../tests/support/app.ts';
 import { showSetUp, startDemo } from '../tests/support/demo.ts';
+import { comeAsGuest, guestLink } from '../tests/support/guests.ts';
 
 const folder = path.resolve('docs/screenshots');
 const SIZE = { width: 1280, height: 800 };
@@ -18,13 +19,21 @@ async function shot(page: Page, name: string): Promise<void> {
 	console.log(`  ${name}.png`);
 }
 
-/** Several small pages in one picture, two in a row. */
+/** Several small pages in one picture, some in a row. */
 async function composed(pages: readonly Page[], name: string): Promise<void> {
-	const pictures = await Promise.all(pages.map((page) => page.screenshot()));
+	await compose(await Promise.all(pages.map((page) => page.screenshot())), name, { ...SIZE, height: 1280 }, 2);
+}
+
+async function compose(
+	pictures: readonly Buffer[],
+	name: string,
+	viewport: typeof SIZE,
+	across: number,
+): Promise<void> {
 	const images = pictures.map((png) => `<img src="data:image/png;base64,${png.toString('base64')}">`);
-	const sheet = await browser.newPage({ viewport: { ...SIZE, height: 1280 } });
+	const sheet = await browser.newPage({ viewport });
 	await sheet.setContent(
-		`<style>body { margin: 0; display: grid; grid-template-columns: 1fr 1fr } img { display: block }</style>${images.join('')}`,
+		`<style>body { margin: 0; display: grid; grid-template-columns: repeat(${across}, 1fr) } img { display: block }</style>${images.join('')}`,
 	);
 	await shot(sheet, name);
 	await sheet.close();
@@ -73,6 +82,31 @@ async function doors(): Promise<void> {
 	} finally {
 		await reached.close();
 	}
+}
+
+/** Two guests come on phones; one of them goes on air, the other waits. */
+async function guests(desk: Page): Promise<void> {
+	const phone = { viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true };
+	const [ysolde, pello] = [await guestLink(demo, 'Ysolde Brann'), await guestLink(demo, 'Pello Arrizun')];
+	await desk.getByRole('button', { name: 'Guests', exact: true }).click();
+	await desk.getByRole('button', { name: 'Add a seat', exact: true }).click();
+	const invited = await (await browser.newContext(phone)).newPage();
+	await invited.goto(ysolde.address.replace('#', '?standIn=cold-tarn#'));
+	await invited.getByRole('button', { name: 'Get ready' }).waitFor();
+	const pictures = [await invited.screenshot()];
+	await invited.getByRole('button', { name: 'Get ready' }).click();
+	await invited.getByRole('button', { name: 'Ask to be let in' }).waitFor();
+	await invited.waitForTimeout(6000);
+	pictures.push(await invited.screenshot());
+	await invited.getByRole('button', { name: 'Ask to be let in' }).click();
+	const other = await comeAsGuest(browser, pello.address, 'three-larches', { ...phone, colorScheme: 'dark' });
+	await desk.locator(`[data-guest="${ysolde.id}"]`).getByRole('button', { name: 'To the first free seat' }).click();
+	await desk.getByRole('button', { name: /: Seat 1$/ }).click();
+	await desk.getByRole('button', { name: 'Take Seat 1' }).click();
+	await invited.getByText('ON AIR: everybody sees and hears you').waitFor();
+	await desk.waitForTimeout(5000);
+	pictures.push(await other.screenshot(), await invited.screenshot());
+	await compose(pictures, 'guests', { width: 4 * 390, height: 844 }, 4);
 }
 
 try {
@@ -159,10 +193,8 @@ try {
 	await mixer.goto(`${demo.url}/events/lantern-night/mix`);
 	await mixer.waitForTimeout(15_000);
 	await shot(mixer, 'mix');
-	await mixer.getByRole('button', { name: 'Set up Lectern mic' }).click();
-	await mixer.waitForTimeout(1000);
-	await shot(mixer, 'channel');
 	await mixer.close();
+	await guests(desk);
 
 	await demo.killHost();
 	await until('the loss', () => desk.getByRole('alert').getByText('Ridge Channel is lost').isVisible());

@@ -20,7 +20,9 @@ export type Thing =
 	| 'due'
 	| 'account'
 	| 'session'
-	| 'link';
+	| 'link'
+	| 'guest'
+	| 'seat';
 
 /** Every refusal by its code, with what its sentence needs. */
 export interface Refusals {

@@ -9,6 +9,7 @@ import relaxedKernelsUrl from '../core/picture/kernels/build/kernels-relaxed.was
 import plainKernelsUrl from '../core/picture/kernels/build/kernels.wasm?url&no-inline';
 import { holdingCard } from '../core/show/delivery/delivery.ts';
 import type { Machine } from '../core/machine/machine.ts';
+import { Gathering } from '../core/show/guests/gathering.ts';
 import type { EngineReport } from '../core/show/messages.ts';
 import type { Source } from '../core/show/sources/source.ts';
 import { reduceAll } from '../core/show/reduce.ts';
@@ -19,26 +20,42 @@ import type { Motion } from '../core/sound/clap.ts';
 import soundKernelsUrl from '../core/sound/kernels/build/sound.wasm?url&no-inline';
 import { packHistory, unpackHistory } from '../core/sound/loudness.ts';
 import { drainReadings } from '../core/sound/readings.ts';
+import type { AboutGuest, IceServer, Signal } from '../core/guests/messages.ts';
 import { EngineClock } from './engine-clock.ts';
+import { GuestDesk } from './guests/guest-desk.ts';
+import type { GuestMedia } from './guests/media.ts';
+import { Returns, type TalkTo } from './guests/returns.ts';
+import { Talkback } from './guests/talkback.ts';
 import { Headphones } from './headphones.ts';
 import { testMachine } from './machine/machine-test.ts';
-import type { Armed, FromPicture, MonitorSubject, PicturePlan, PictureQuestions, ToPicture } from './messages.ts';
+import type {
+	Armed,
+	FromPicture,
+	MonitorSubject,
+	PicturePlan,
+	PictureQuestions,
+	ToPicture,
+	ViewUrls,
+} from './messages.ts';
 import { MixRouter, type Captured, type Hearing } from './mix-router.ts';
 import type { FromMix, MixOptions } from './mix.worklet.ts';
 import mixWorkletUrl from './mix.worklet.ts?worker&url';
 import type { Hardware } from './picture/encode.ts';
 import { plain } from './plain.ts';
 import { Sender } from './sender.ts';
-import { MAX_CHANNELS, SAMPLE_RATE } from './shared.ts';
+import { FIRST_RETURN, MAX_CHANNELS, MOST_RETURNS, SAMPLE_RATE } from './shared.ts';
 import { SourceKeeper } from './source-keeper.ts';
 import { OPEN_KINDS } from './sources/open-kinds.ts';
-import { sizeOf, type OpenPicture, type SourceCondition } from './sources/open-source.ts';
+import { sizeOf, type OpenPicture, type SeatMedia, type SourceCondition } from './sources/open-source.ts';
 import { engineFailure, type EnginePart, type Trouble } from './trouble.ts';
 
 /** A desk that comes back to a broadcast waits this long for its pictures; until then viewers are held. */
 const RESUME_WITHIN_MS = 4000;
 /** A sound that does not run so long after it was started is held back; before that it may just be slow. */
 const HELD_AFTER_MS = 1000;
+
+/** Steps of guests' connections that wait for the engine to have started. */
+const MOST_EARLY = 1000;
 
 /** Builds of the picture kernels, the best first. */
 const KERNEL_URLS = [relaxedKernelsUrl, plainKernelsUrl];
@@ -50,6 +67,10 @@ export interface EngineEvents {
 	report(report: EngineReport, blackMs: number): void;
 	/** Something was done by itself, with the frame it was due at. @param dueId of its entry under `live.due` */
 	fell(dueId: string): void;
+	/** A step of making a connection with a guest, to be told to their page. */
+	guestSignal(guestId: string, connection: string, signal: Signal): void;
+	/** What comes from guests has changed. */
+	guests(): void;
 	/** The monitors change with the screen's next frame: what is drawn now changes with the same one. */
 	refreshes(): void;
 	/** True while the browser holds sound, and with it the clock, back until the person has pressed something. */
@@ -99,6 +120,8 @@ export class Engine {
 	/** How often it has said that something was done by itself. */
 	#heard = 0;
 	#clockOffsetMs = NaN;
+	/** Where the views go that are watched from afar. */
+	#viewUrls: ViewUrls = {};
 	/** Until when a desk that comes back to a broadcast waits for its pictures, by performance.now(). */
 	#resumeBy: number | null = null;
 	/** The pictures that the picture worker was told to wait for last. */
@@ -109,6 +132,12 @@ export class Engine {
 	#closed = Promise.withResolvers<never>();
 	#monitorCount = 0;
 	#shares = new Map<string, MediaStream>();
+	readonly #seats = new Map<string, SeatMedia>();
+	readonly #guests: GuestDesk;
+	#returns: Returns | null = null;
+	/** What guests sent before there was sound to send back. */
+	#early: (() => void)[] = [];
+	#talkback: Talkback | null = null;
 	#hearing: Hearing = { to: 'nothing' };
 	#headphones: Headphones | null = null;
 	/** What this machine plays, for stand-ins that hear it. */
@@ -155,6 +184,7 @@ export class Engine {
 				eventId,
 				picture,
 				shares: this.#shares,
+				seats: this.#seats,
 				inRoom: this.#inRoom,
 				clock: this.#clock.forSources,
 			},
@@ -171,6 +201,13 @@ export class Engine {
 				if (this.#resumeBy !== null && this.#state) this.#expectPictures(this.#state);
 			},
 			now: () => Date.now(),
+		});
+		this.#guests = new GuestDesk({
+			send: events.guestSignal,
+			returnFor: (guestId) => this.#returns!.trackFor(guestId),
+			changed: () => this.#followGuests(),
+			// What cannot be connected is tried again by the guest's page; what goes on without it is told as trouble.
+			onProblem: () => {},
 		});
 	}
 
@@ -204,8 +241,8 @@ export class Engine {
 		const processorOptions: MixOptions = { memory: this.#clock.memory, fps: this.#picture.fps, kernels };
 		const node = new AudioWorkletNode(this.#audio, 'bivvo-mix', {
 			numberOfInputs: MAX_CHANNELS,
-			numberOfOutputs: 2,
-			outputChannelCount: [2, 2],
+			numberOfOutputs: FIRST_RETURN + MOST_RETURNS,
+			outputChannelCount: Array.from({ length: FIRST_RETURN + MOST_RETURNS }, () => 2),
 			processorOptions,
 		});
 		this.#mixNode = node;
@@ -215,11 +252,20 @@ export class Engine {
 			else mix.handleCaptured(data);
 		};
 		node.connect(this.#audio.destination, 0);
+		this.#returns = new Returns({
+			audio: this.#audio,
+			mix: node,
+			returnOf: (guestId) => mix.returnOf(guestId),
+			voiceOf: (guestId) => this.#guests.mediaOf(guestId).voice,
+		});
+		this.#talkback = new Talkback(this.#audio, this.#returns.talk);
 		const { tracks, memory } = this.#sender.sounds;
 		mix.record(tracks, memory);
 		if (!this.#state) return;
 		mix.follow(this.#state);
 		mix.hear(this.#hearing, this.#state);
+		this.#followGuests();
+		for (const receive of this.#early.splice(0)) receive();
 	}
 
 	get #isClosed(): boolean {
@@ -239,6 +285,8 @@ export class Engine {
 		this.#postPlan(planOf(state));
 		this.#arm(state);
 		this.#mix?.follow(state);
+		this.#guests.follow(state.live.guests);
+		this.#followGuests();
 		this.#resumeBy ??= isOnAir(state) ? performance.now() + RESUME_WITHIN_MS : 0;
 		this.#expectPictures(state);
 		// An engine that comes back to a broadcast has no mixer yet: how loud the evening was goes on for it.
@@ -254,6 +302,13 @@ export class Engine {
 		if (String(sourceIds) === this.#expected) return;
 		this.#expected = String(sourceIds);
 		this.#toPicture({ type: 'expect', sourceIds, withinMs });
+	}
+
+	/** Makes these views for those who watch from afar. @param urls where each goes */
+	beWatched(urls: ViewUrls): void {
+		if (dequal(urls, this.#viewUrls)) return;
+		this.#viewUrls = urls;
+		this.#toPicture({ type: 'beWatched', urls });
 	}
 
 	/** Tells the picture worker the server's time: what happens at a time happens at the same one everywhere. */
@@ -279,6 +334,51 @@ export class Engine {
 		if (isSamePlan(plan, this.#postedPlan)) return;
 		this.#postedPlan = plan;
 		this.#toPicture({ type: 'plan', plan: plain(plan), heard: this.#heard });
+	}
+
+	/** A step of making a connection with a guest. It waits until there is sound to send back. */
+	receiveGuest(guestId: string, connection: string, signal: Signal, iceServers: readonly IceServer[]): void {
+		if (this.#isClosed) return;
+		const receive = () => {
+			this.#guests.iceServers = iceServers;
+			this.#guests.receive(guestId, connection, signal);
+		};
+		if (this.#returns) receive();
+		else if (this.#early.length < MOST_EARLY) this.#early.push(receive);
+	}
+
+	/** What guests say of themselves. */
+	followAboutGuests(about: ReadonlyMap<string, AboutGuest>): void {
+		this.#guests.followAbout(about);
+	}
+
+	/** What comes from a guest. */
+	guestMedia(guestId: string): GuestMedia {
+		return this.#guests.mediaOf(guestId);
+	}
+
+	/**
+	 * Lets the crew's microphone be heard by guests, off air, or not any more.
+	 * @throws {SourceFault} when it cannot be opened
+	 */
+	async talk(to: TalkTo): Promise<void> {
+		if (to !== null) await this.#talkback?.open();
+		if (this.#state) this.#returns?.follow(this.#state.live.guests, to);
+	}
+
+	/** Brings what guests send to their seats, and what they hear back to them. */
+	#followGuests(): void {
+		if (this.#isClosed || !this.#state) return;
+		const wanted = this.#guests.seats;
+		for (const { id, kind } of this.#state.setup.sources) {
+			if (kind !== 'seat' || dequal(flat(wanted.get(id)), flat(this.#seats.get(id)))) continue;
+			const media = wanted.get(id);
+			if (media) this.#seats.set(id, media);
+			else this.#seats.delete(id);
+			this.#sources.renew(id);
+		}
+		this.#returns?.follow(this.#state.live.guests);
+		this.#events.guests();
 	}
 
 	#reopen = (): void => this.#sources.reopen();
@@ -399,6 +499,12 @@ export class Engine {
 
 	/** What the headphones hear; they are played only while there is something. */
 	hear(hearing: Hearing): void {
+		const { headphones } = this;
+		const greenRoom = this.#returns?.greenRoom;
+		if (headphones && greenRoom) {
+			if (hearing.to === 'greenRoom') greenRoom.connect(headphones.played);
+			else greenRoom.disconnect();
+		}
 		this.#hearing = hearing;
 		this.#mix?.hear(hearing, this.#state);
 	}
@@ -433,6 +539,9 @@ export class Engine {
 		navigator.mediaDevices?.removeEventListener('devicechange', this.#reopen);
 		this.#sources.close();
 		this.#mix?.close();
+		this.#guests.close();
+		this.#returns?.close();
+		this.#talkback?.close();
 		this.#headphones?.close();
 		this.#pictureWorker.terminate();
 		this.#sender.close();
@@ -440,16 +549,26 @@ export class Engine {
 	}
 }
 
+/** Tells tracks apart by their names: two objects may stand for one. */
+function flat(media: SeatMedia | undefined): (string | undefined)[] {
+	return [media?.picture?.id, media?.sound?.id];
+}
+
+/** What is the same in two states is one object; drafts are gathered beside the scenes. */
+const gathering = { scenes: new Gathering(), drafts: new Gathering() };
+
 function planOf(state: ShowState): PicturePlan {
+	const { guests } = state.live;
 	const { title, startsAt, timeZone, sources, people, look, background, scenes, overlays, patches, transition } =
 		state.setup;
-	const { drafts, program, next, take, lever, black, shown, transports } = state.live;
+	const { drafts, program, next, take, lever, black, shown, transports, guestScene } = state.live;
 	const made = { title, startsAt, timeZone, sources, people, look, background, scenes, overlays, patches, transition };
 	const coming = nextCue(state)?.sceneId ?? null;
 	return {
 		...made,
+		scenes: gathering.scenes.of({ scenes, sources, guests }),
 		coming,
-		drafts,
+		drafts: gathering.drafts.of({ scenes: drafts, sources, guests }),
 		program,
 		next,
 		take,
@@ -458,6 +577,7 @@ function planOf(state: ShowState): PicturePlan {
 		shown,
 		transports,
 		holding: holdingCard(state.setup),
+		forGuests: guestScene,
 	};
 }
 

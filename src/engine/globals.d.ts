@@ -15,3 +15,22 @@ interface AudioContext {
 	/** Web Audio API, section 1.2: an output by id, or none at all. */
 	setSinkId?(sink: string | { type: 'none' }): Promise<void>;
 }
+
+/** A track made of frames that a page writes (MediaStreamTrack Insertable Media Processing, as Chromium has it). */
+declare class MediaStreamTrackGenerator extends MediaStreamTrack {
+	constructor(init: { kind: 'video' });
+	readonly writable: WritableStream<VideoFrame>;
+}
+
+/** A file of the browser's own that a worker writes to (File System Standard, section 3.3). */
+interface FileSystemSyncAccessHandle {
+	/** @returns bytes written */
+	write(bytes: Uint8Array, options: { at: number }): number;
+	getSize(): number;
+	flush(): void;
+	close(): void;
+}
+interface FileSystemFileHandle {
+	/** In workers only. */
+	createSyncAccessHandle(): Promise<FileSystemSyncAccessHandle>;
+}

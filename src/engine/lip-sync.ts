@@ -5,9 +5,8 @@
 import type { ClapEstimate } from '../core/sound/clap.ts';
 import type { DelayEstimate } from '../core/sound/delay-estimate.ts';
 import { ECHO_LISTEN_S, echoTone } from '../core/sound/echo.ts';
-import type { FromDelay, ToDelay } from './delay.worker.ts';
 import type { Engine } from './engine.ts';
-import { engineFailure } from './trouble.ts';
+import { inDelayWorker } from './in-delay-worker.ts';
 
 /** Long enough for a sentence, and for three claps. */
 export const SOUNDS_S = 5;
@@ -21,7 +20,7 @@ export async function measureSounds(
 	seconds = SOUNDS_S,
 ): Promise<DelayEstimate> {
 	const { sounds } = await engine.captureSounds([early, late], seconds);
-	return inWorker({ measure: 'sounds', early: sounds[0]!, late: sounds[1]! }) as Promise<DelayEstimate>;
+	return inDelayWorker({ measure: 'sounds', early: sounds[0]!, late: sounds[1]! }) as Promise<DelayEstimate>;
 }
 
 /** @returns by how much a source's picture is behind a channel's sound, as it comes in */
@@ -30,7 +29,7 @@ export async function measureClap(engine: Engine, channelId: string, sourceId: s
 		engine.captureSounds([channelId], CLAP_S),
 		engine.watchMotion(sourceId, CLAP_S),
 	]);
-	return inWorker({ measure: 'clap', motion, sound: sounds[0]!, startMs }) as Promise<ClapEstimate>;
+	return inDelayWorker({ measure: 'clap', motion, sound: sounds[0]!, startMs }) as Promise<ClapEstimate>;
 }
 
 /**
@@ -43,19 +42,6 @@ export async function measureEcho(engine: Engine, channelIds: readonly string[])
 	const captured = engine.captureSounds(ids, ECHO_LISTEN_S);
 	engine.headphones?.playOnce(tone);
 	const { sounds } = await captured;
-	const hear = (await inWorker({ measure: 'echo', tone, sounds })) as boolean[];
+	const hear = (await inDelayWorker({ measure: 'echo', tone, sounds })) as boolean[];
 	return ids.filter((_, i) => hear[i]);
-}
-
-async function inWorker(order: ToDelay): Promise<FromDelay> {
-	const worker = new Worker(new URL('./delay.worker.ts', import.meta.url), { type: 'module', name: 'delay' });
-	try {
-		return await new Promise<FromDelay>((resolve, reject) => {
-			worker.onmessage = ({ data }: MessageEvent<FromDelay>) => resolve(data);
-			worker.onerror = ({ message }) => reject(engineFailure('delayNotMeasured', { problem: message }));
-			worker.postMessage(order);
-		});
-	} finally {
-		worker.terminate();
-	}
 }

@@ -7,6 +7,7 @@ import type { Motion } from '../core/sound/clap.ts';
 import type { Scene } from '../core/show/scenes/scene.ts';
 import type { Live, Picture, Setup } from '../core/show/state.ts';
 import type { ClipMemory } from './sources/clip-memory.ts';
+import type { View } from '../core/watch/views.ts';
 import type { SharedMemory, TrackMemory } from './shared.ts';
 import type { Encoded } from './picture/renditions.ts';
 import type { Sample } from './picture/sampling.ts';
@@ -18,6 +19,8 @@ export type PicturePlan = {
 	holding: Source;
 	/** The scene of the run sheet’s next cue, whose clips get ready. */
 	coming: Scene['id'] | null;
+	/** The scene that guests may see. */
+	forGuests: Scene['id'] | null;
 } & Pick<
 	Setup,
 	| 'title'
@@ -33,6 +36,9 @@ export type PicturePlan = {
 	| 'transition'
 > &
 	Pick<Live, 'drafts' | 'program' | 'next' | 'take' | 'lever' | 'black' | 'shown' | 'transports'>;
+
+/** Where each view goes that is watched. */
+export type ViewUrls = { readonly [V in View]?: string };
 
 /** What happens by itself at a time or at a clip's end, to the frame, and the show as it is then. */
 export interface Armed {
@@ -75,6 +81,8 @@ export type ToPicture =
 	| { type: 'removeSource'; sourceId: string }
 	| { type: 'monitor'; id: string; canvas: OffscreenCanvas; subject: MonitorSubject }
 	| { type: 'monitorSize'; id: string; size: Size }
+	/** Makes these views for those who watch from afar, sends each to its place, and makes no other. */
+	| { type: 'beWatched'; urls: ViewUrls }
 	/** Whether anybody can see it. */
 	| { type: 'monitorSeen'; id: string; seen: boolean }
 	| { type: 'monitorSubject'; id: string; subject: MonitorSubject }

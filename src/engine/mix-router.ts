@@ -7,11 +7,13 @@ import type { Listened } from '../core/sound/mixer.ts';
 import { InputTable } from './input-table.ts';
 import type { FromMix, ToMix } from './mix.worklet.ts';
 import { plain } from './plain.ts';
-import { MAX_CHANNELS, SAMPLE_RATE, type TrackMemory } from './shared.ts';
+import { isOf, ReturnTable } from './guests/return-table.ts';
+import { FIRST_RETURN, MAX_CHANNELS, MOST_RETURNS, SAMPLE_RATE, type TrackMemory } from './shared.ts';
 import { engineFailure } from './trouble.ts';
 
 /** What the person at the desk hears in the headphones. */
-export type Hearing = { to: 'nothing' | 'mix' } | { to: 'channel'; channelId: string } | { to: 'group'; group: Group };
+export type Hearing =
+	{ to: 'nothing' | 'mix' | 'greenRoom' } | { to: 'channel'; channelId: string } | { to: 'group'; group: Group };
 
 /** What came in at some channels, one side of each, from a time on the engine's clock on. */
 export interface Captured {
@@ -27,6 +29,8 @@ export class MixRouter {
 	#node: AudioWorkletNode;
 	#splitterOf: (sourceId: string) => ChannelSplitterNode | null;
 	#inputs = new InputTable<ChannelSplitterNode>(MAX_CHANNELS);
+	#returns = new ReturnTable(MOST_RETURNS);
+	#postedReturns = '[]';
 	#mergers = new Map<string, ChannelMergerNode>();
 	#postedPlan = '';
 	/** Timed fades that the mixer knows of. */
@@ -68,6 +72,7 @@ export class MixRouter {
 			this.#mergers.set(channelId, merger);
 		}
 		this.#recordTracks();
+		this.#leaveOut(state);
 		const { count } = state.live.fade;
 		const isFading = this.#fades !== null && count !== this.#fades;
 		this.#fades = count;
@@ -77,6 +82,25 @@ export class MixRouter {
 		this.#postedPlan = posted;
 		if (this.#hearing.to !== 'nothing') this.#listen(state);
 		this.#post({ type: 'plan', plan: plain(plan) });
+	}
+
+	/** Tells the mixer which channels each guest must not hear: those of their own seats. */
+	#leaveOut(state: ShowState): void {
+		this.#returns.follow(state.live.guests);
+		const parts = this.#returns.guests.map((guest) => {
+			const own = state.setup.channels.filter(({ sourceId }) => guest && isOf(guest, sourceId));
+			return own.map(({ id }) => this.inputOf(id)).filter((input) => input !== null);
+		});
+		const posted = JSON.stringify(parts);
+		if (posted === this.#postedReturns) return;
+		this.#postedReturns = posted;
+		this.#post({ type: 'leaveOut', parts });
+	}
+
+	/** The output of the mixer that has all but a guest; null for one without a seat. */
+	returnOf(guestId: string): number | null {
+		const place = this.#returns.guests.findIndex((guest) => guest?.id === guestId);
+		return place < 0 ? null : FIRST_RETURN + place;
 	}
 
 	/** What the headphones hear. */
@@ -92,7 +116,8 @@ export class MixRouter {
 				const input = this.inputOf(hearing.channelId);
 				return input === null ? { to: 'nothing' } : { to: 'channel', input };
 			}
-			if (hearing.to !== 'group') return hearing;
+			if (hearing.to === 'greenRoom') return { to: 'nothing' };
+			if (hearing.to !== 'group') return { to: hearing.to };
 			const ids = state.setup.channels.filter(({ group }) => group === hearing.group).map(({ id }) => id);
 			return { to: 'group', inputs: ids.map((id) => this.inputOf(id)).filter((input) => input !== null) };
 		})();

@@ -5,10 +5,11 @@
 import { Capture } from '../core/sound/capture.ts';
 import type { MixPlan } from '../core/sound/mix-plan.ts';
 import { SoundMemory, type SoundKernels } from '../core/sound/memory.ts';
-import { Mixer, type Listened } from '../core/sound/mixer.ts';
+import { Mixer, type Listened, type MixMinus } from '../core/sound/mixer.ts';
 import {
 	AAC_FRAME,
 	Control,
+	FIRST_RETURN,
 	MAX_CHANNELS,
 	QUANTUM,
 	RING_SAMPLES,
@@ -28,6 +29,8 @@ export type ToMix =
 	| { type: 'plan'; plan: MixPlan }
 	| { type: 'restartLoudness' }
 	| { type: 'listen'; listened: Listened }
+	/** Make mixes without these inputs each, for the outputs from FIRST_RETURN on. */
+	| { type: 'leaveOut'; parts: number[][] }
 	/** Write these inputs, −1 for none, to the rings of isolated tracks. */
 	| { type: 'record'; rings: Float32Array<SharedArrayBuffer>[][]; inputs: number[] }
 	/** Capture these inputs; `captured` answers when there are enough samples. */
@@ -40,6 +43,11 @@ export type FromMix =
 
 const NOTHING: Float32Array[][] = [];
 
+function fill(output: Float32Array[] | undefined, left: Float32Array, right: Float32Array): void {
+	output?.[0]?.set(left);
+	output?.[1]?.set(right);
+}
+
 class MixProcessor extends AudioWorkletProcessor {
 	#memory: SharedMemory;
 	#samplesPerFrame: number;
@@ -48,6 +56,7 @@ class MixProcessor extends AudioWorkletProcessor {
 	#samples = 0;
 	#nextFrame = 0;
 	#tracks: { rings: Float32Array[][]; inputs: number[] } = { rings: [], inputs: [] };
+	#returns: readonly MixMinus[] = [];
 	#captures: { id: number; sounds: Capture; startSample: number }[] = [];
 
 	constructor(options: AudioWorkletNodeOptions) {
@@ -62,6 +71,7 @@ class MixProcessor extends AudioWorkletProcessor {
 			if (data.type === 'plan') this.#mixer.set(data.plan);
 			else if (data.type === 'restartLoudness') this.#mixer.loudness.restart();
 			else if (data.type === 'listen') this.#mixer.listen(data.listened);
+			else if (data.type === 'leaveOut') this.#returns = this.#mixer.leaveOut(data.parts);
 			else if (data.type === 'record') this.#tracks = data;
 			else {
 				const { id, inputs, samples } = data;
@@ -89,11 +99,13 @@ class MixProcessor extends AudioWorkletProcessor {
 		mixer.run(inputs);
 		this.#keep(inputs);
 		this.#writeTracks(inputs);
-		// The first output drives the graph and goes nowhere; the second is for headphones.
-		outputs[0]?.[0]?.set(mixer.left);
-		outputs[0]?.[1]?.set(mixer.right);
-		outputs[1]?.[0]?.set(mixer.heardLeft);
-		outputs[1]?.[1]?.set(mixer.heardRight);
+		// The first output drives the graph and is for the green room, the second is for headphones.
+		fill(outputs[0], mixer.left, mixer.right);
+		fill(outputs[1], mixer.heardLeft, mixer.heardRight);
+		for (let i = 0; i < this.#returns.length; i++) {
+			const { left, right } = this.#returns[i]!;
+			fill(outputs[FIRST_RETURN + i], left, right);
+		}
 		this.#write();
 		return true;
 	}

@@ -14,6 +14,9 @@ export const AAC_FRAME = 1024;
 /** Samples kept of the stream mix, 5.5 s: how long the sound encoder may be held up, its start included. */
 export const RING_SAMPLES = 262_144;
 export const MAX_CHANNELS = 32;
+/** Guests who can be in seats at a time: each has an output of the mixer, from this one on. */
+export const MOST_RETURNS = 11;
+export const FIRST_RETURN = 2;
 export const MIX_READINGS = MAX_CHANNELS * READINGS + MASTER_READINGS;
 
 /** Samples kept of what is recorded apart, 1.4 s. */

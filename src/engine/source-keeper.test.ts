@@ -13,6 +13,7 @@ class Room {
 	/** Set, the next sources cannot be opened. */
 	broken = false;
 	hasSound = true;
+	mustMove = false;
 
 	open = async (): Promise<OpenSource> => {
 		await Promise.resolve();
@@ -20,6 +21,7 @@ class Room {
 		const open: OpenSource = {
 			picture: { port: {} as MessagePort },
 			...(this.hasSound && { sound: { disconnect: () => {} } as AudioNode }),
+			mustMove: this.mustMove,
 			onLost: null,
 			close: () => void this.closed.push(open),
 		};
@@ -162,5 +164,30 @@ describe('a source', () => {
 		expect(conditionOf('stage')).toMatchObject({ fault: { code: 'pageLost' } });
 		keeper.handlePictures([picture('stage', { problem: 'brings its picture as NV21' })]);
 		expect(conditionOf('stage')).toMatchObject({ state: 'lost', fault: { code: 'unreadable' } });
+	});
+
+	it('stands still when somebody sits there whose picture does', async () => {
+		room.mustMove = true;
+		keeper.follow([plainSource('share', 'Share', { kind: 'screen' })]);
+		await settle();
+		keeper.handlePictures([picture('share')]);
+		expect(conditionOf('share')).toMatchObject({ state: 'live', fault: null });
+		keeper.handlePictures([picture('share', { silentMs: 1200 })]);
+		expect(conditionOf('share')).toMatchObject({ state: 'live', fault: { code: 'frozen' } });
+		keeper.handlePictures([picture('share', { fault: 'black' })]);
+		expect(conditionOf('share')).toMatchObject({ fault: { code: 'black' } });
+	});
+
+	it('opens a source anew when what it comes from is another, also while it is being opened', async () => {
+		keeper.follow([stage]);
+		keeper.renew('stage');
+		await settle();
+		expect(room.opened).toHaveLength(2);
+		expect(room.closed).toEqual([room.opened[0]]);
+		keeper.renew('stage');
+		await settle();
+		expect(room.closed).toEqual(room.opened.slice(0, 2));
+		expect(shown).toEqual(['stage']);
+		keeper.renew('nobody');
 	});
 });

@@ -39,6 +39,8 @@ interface Kept<S> {
 	source: Source;
 	open: OpenSource | null;
 	opening: boolean;
+	/** What it comes from has become another while it was opened. */
+	stale: boolean;
 	closed: boolean;
 	splitter: S | null;
 	retry: ReturnType<typeof setTimeout> | undefined;
@@ -63,7 +65,15 @@ export class SourceKeeper<S extends Splitter> {
 		}
 		for (const source of sources) {
 			if (this.#kept.has(source.id)) continue;
-			const kept: Kept<S> = { source, open: null, opening: false, closed: false, splitter: null, retry: undefined };
+			const kept: Kept<S> = {
+				source,
+				open: null,
+				opening: false,
+				stale: false,
+				closed: false,
+				splitter: null,
+				retry: undefined,
+			};
 			this.#kept.set(source.id, kept);
 			this.#setCondition(source.id, 'opening', null);
 			// What the engine draws is there at once.
@@ -95,6 +105,16 @@ export class SourceKeeper<S extends Splitter> {
 		for (const kept of this.#kept.values()) if (!kept.open) void this.#open(kept);
 	}
 
+	/** Opens a source anew: what it comes from is another one now. */
+	renew(sourceId: string): void {
+		const kept = this.#kept.get(sourceId);
+		if (!kept) return;
+		kept.stale = kept.opening;
+		if (kept.opening) return;
+		this.#disconnect(kept);
+		void this.#open(kept);
+	}
+
 	async #open(kept: Kept<S>): Promise<void> {
 		const kind = this.#kindOf(kept.source);
 		if (!kind || kept.opening || kept.open || kept.closed) return;
@@ -120,6 +140,7 @@ export class SourceKeeper<S extends Splitter> {
 			this.#openLater(kept);
 		} finally {
 			kept.opening = false;
+			if (kept.stale) this.renew(source.id);
 		}
 	}
 
@@ -168,6 +189,7 @@ export class SourceKeeper<S extends Splitter> {
 
 	#judge(kept: Kept<S>, { size, silentMs, problem, fault, uncertain }: SourcePicture): void {
 		const { id } = kept.source;
+		const mustMove = kept.open?.mustMove === true;
 		const { mayStandStill } = kindOf(kept.source);
 		if (problem) return this.#setCondition(id, 'lost', { code: 'unreadable', about: { problem } }, size ?? undefined);
 		if (!size) return;
@@ -176,7 +198,8 @@ export class SourceKeeper<S extends Splitter> {
 			if (silentMs > STUCK_MS && this.#kindOf(kept.source)?.isDevice) return this.#lose(kept, silent);
 			return this.#setCondition(id, 'lost', silent);
 		}
-		const seen: Fault | null = fault && !mayStandStill ? { code: fault, about: {} } : null;
+		const stands = mustMove && silentMs >= SILENT_MS ? 'frozen' : mayStandStill && !mustMove ? null : fault;
+		const seen: Fault | null = stands ? { code: stands, about: {} } : null;
 		this.#setCondition(id, 'live', uncertain ? { code: 'pageLost', about: {} } : seen, size);
 	}
 

@@ -14,8 +14,10 @@ import type { Config } from './config.ts';
 import { openDatabase } from './db/database.ts';
 import { beginningIn, DEMO_EVENT, seedDemo } from './demo.ts';
 import { MediaLibrary } from './files/media-library.ts';
+import { OwnRecordings } from './files/own-recordings.ts';
 import { Recordings } from './files/recordings.ts';
 import { Stills } from './files/stills.ts';
+import { relayServers } from './guests/relay.ts';
 import { EventDirectory } from './live/directory.ts';
 import { EventLog } from './live/event-log.ts';
 import { Hub } from './live/hub.ts';
@@ -67,7 +69,9 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		const hub = new Hub(opened.stored, opened.journal, (client) => keyedHash(key, `lease ${eventId} ${client}`));
 		const makeKeeper = (...told: [() => void, () => void]) =>
 			new BroadcastKeeper(eventId, recordings, destinations, rehearsals?.url ?? null, ...told);
-		const room = new Room(hub, makeKeeper, new EventLog(db, eventId));
+		const iceServers = (guestId: string) => relayServers(config.relay, guestId, Date.now());
+		const room = new Room(hub, makeKeeper, new EventLog(db, eventId), iceServers);
+		room.onGuestRemoved = (guestId) => void access.links.revoke(guestId);
 		room.onTakenOver = ({ actor, address }) => access.audit.add('programTakenOver', actor, address, {}, eventId);
 		room.onBroadcast = ({ actor, address }, code, about) => access.audit.add(code, actor, address, about, eventId);
 		await alignWithOrganisation(room);
@@ -84,6 +88,12 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 
 	const events = new EventDirectory(db, openRoom, options.idleMs);
 	await events.openDue();
+	const aboutGuest = async (eventId: string, guestId: string) => {
+		const { guests, broadcast } = (await events.owner(eventId)).hub.state.live;
+		const known = guests.find(({ id }) => id === guestId) ?? access.links.get(guestId);
+		return { name: known?.name ?? '', broadcastId: broadcast?.id ?? null };
+	};
+	const ownRecordings = new OwnRecordings(path.join(config.dataFolder, 'guests'), recordings, aboutGuest);
 	const sockets = new Sockets(events, access);
 	return {
 		access,
@@ -92,6 +102,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		destinations,
 		events,
 		media,
+		ownRecordings,
 		recordings,
 		rehearsals,
 		settings,
@@ -129,6 +140,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 			await events.close();
 			await rehearsals?.close();
 			media.close();
+			await ownRecordings.close();
 			await recordings.close();
 			await access.close();
 			await database.close();

@@ -8,6 +8,7 @@ import type { SavedDestinations } from './access/saved-destinations.ts';
 import type { Config } from './config.ts';
 import type { Db } from './db/database.ts';
 import type { MediaLibrary } from './files/media-library.ts';
+import type { OwnRecordings } from './files/own-recordings.ts';
 import type { Recordings } from './files/recordings.ts';
 import type { Stills } from './files/stills.ts';
 import type { EventDirectory } from './live/directory.ts';
@@ -32,6 +33,8 @@ export interface Bivvo {
 	settings: OrganisationSettings;
 	stills: Stills;
 	recordings: Recordings;
+	/** What guests' own browsers have recorded. */
+	ownRecordings: OwnRecordings;
 	/** The organisation's clips, sounds and stills. */
 	media: MediaLibrary;
 	/** Null where nobody can rehearse. */

@@ -1,5 +1,6 @@
 /** Configuration from environment variables, which `./bivvo` sets; see README. */
 import path from 'node:path';
+import { checkRelay, type RelayOptions } from './guests/relay.ts';
 
 export interface Config {
 	host: string;
@@ -19,6 +20,8 @@ export interface Config {
 	proxies: string[];
 	/** Streams may go to this machine itself: where the stand-in host is. */
 	reachesLoopback: boolean;
+	/** By which guests come whose network lets nothing else through. */
+	relay: RelayOptions;
 	/** When the demo event begins, in minutes from now; null for the evening it is planned for. */
 	minutesToStart: number | null;
 }
@@ -27,7 +30,10 @@ export interface Config {
 export function configFromEnvironment(env: NodeJS.ProcessEnv): Config {
 	if (!env.DATABASE_URL)
 		throw new Error('DATABASE_URL is not set. Start Bivvo with ./bivvo start, which starts a database of its own.');
+	const relay = { urls: listOf(env.BIVVO_TURN_URL), secret: env.BIVVO_TURN_SECRET ?? '' };
+	checkRelay(relay);
 	return {
+		relay,
 		host: env.BIVVO_HOST ?? '127.0.0.1',
 		port: Number(env.BIVVO_PORT ?? 5310),
 		dataFolder: path.resolve(env.BIVVO_DATA ?? './data'),

@@ -1,6 +1,7 @@
 /** How much script a page fetches before it can be used. */
 import { expect, test, type Page } from '@playwright/test';
 import { startDemo, type Demo } from '../support/demo.ts';
+import { guestLink } from '../support/guests.ts';
 
 let demo: Demo;
 test.beforeAll(async () => void (demo = await startDemo()));
@@ -31,10 +32,17 @@ const MOST_KB = {
 	'/events/lantern-night/mix': 260,
 	'/events/lantern-night': 1200,
 };
+const MOST_OF_A_GUEST_KB = 185;
 
 test('pages load no more script than was agreed', async ({ page }) => {
 	const loaded: Record<string, number> = {};
 	for (const path of Object.keys(MOST_KB)) loaded[path] = await scriptKb(page, path);
-	console.log(loaded);
+	const { id, address } = await guestLink(demo, 'Ysolde Brann');
+	await page.goto(address);
+	await page.getByRole('button', { name: 'Get ready' }).click();
+	await page.getByRole('button', { name: 'Ask to be let in' }).waitFor();
+	const guest = await scriptKb(page, `/events/lantern-night/guest/${id}`);
+	console.log(loaded, guest);
+	expect(guest).toBeLessThan(MOST_OF_A_GUEST_KB);
 	for (const [path, most] of Object.entries(MOST_KB)) expect(loaded[path], path).toBeLessThan(most);
 });

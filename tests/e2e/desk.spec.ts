@@ -7,7 +7,7 @@ import { Page as HubPage, until } from '../support/app.ts';
 import { setPlainLook } from '../support/clips.ts';
 import { showSetUp, startDemo, type Demo } from '../support/demo.ts';
 import { decodeAll, probePackets } from '../support/media.ts';
-import { difference, frames, sound } from '../support/see.ts';
+import { difference, frames, lumaOn, sound } from '../support/see.ts';
 
 let demo: Demo;
 test.beforeAll(async () => {
@@ -507,6 +507,16 @@ test('a second tab watches and can switch, and takes the program over while view
 	const second = await context.newPage();
 	await second.goto(`${demo.url}/events/lantern-night`);
 	await expect(second.getByRole('alert')).toContainText('Another tab makes the program of this event');
+	// It shows what is made there: the program, Next, and every scene on the wall.
+	const [[lectern], [chapel]] = [
+		await frames('standins/venue/media/lectern.mp4'),
+		await frames('standins/venue/media/chapel-wide.mp4'),
+	];
+	const seen = (label: string) => lumaOn(second.getByLabel(`Picture of ${label}`, { exact: true }).first());
+	await until('the program', async () => difference(await seen('Lectern'), lectern!.luma) < 14);
+	await until('a scene', async () => difference(await seen('2 Chapel wide'), chapel!.luma) < 14);
+	await second.keyboard.press('Digit2');
+	await until('Next', async () => difference(await seen('Chapel wide'), chapel!.luma) < 14);
 	await second.keyboard.press('Shift+Digit2');
 	await expect(page.getByLabel('On air', { exact: true })).toContainText('Chapel wide');
 

@@ -45,7 +45,7 @@ test('an owner is made, invites a sound person, who moves a fader and is refused
 	await page.getByRole('button', { name: 'Set it up' }).click();
 	const secret = (await page.locator('[data-secret]').textContent())!;
 	const totp = new TOTP({ secret: Secret.fromBase32(secret) });
-	await page.getByLabel('Code of your authenticator').fill(totp.generate({ timestamp: Date.now() - 30_000 }));
+	await page.getByLabel('Code of your authenticator').fill(totp.generate());
 	await page.getByRole('button', { name: 'Turn it on' }).click();
 	await expect(page.getByText('A code of your authenticator is asked for')).toBeVisible();
 	const devices = await page.context().newCDPSession(page);

@@ -126,14 +126,16 @@ test('an evening begins by itself: card, countdown, opening clip to its last fra
 	const zero = start - 2 / FPS;
 	const changes = Array.from({ length: 8 }, (_, k) => {
 		const due = zero - k - 1;
+		const first = received.findIndex(({ time }) => time > due - 0.5 / FPS);
 		const around = received.flatMap(({ time, luma }, i) =>
-			Math.abs(time - due) < 0.4 && i > 0 ? [{ late: time - due, by: difference(luma, received[i - 1]!.luma) }] : [],
+			Math.abs(time - due) < 0.4 && i > 0 ? [{ after: i - first, by: difference(luma, received[i - 1]!.luma) }] : [],
 		);
-		return around.reduce((most, each) => (each.by > most.by ? each : most));
-	});
-	// A busy machine may leave the frame out with which it changes; then it is seen with the next one.
-	expect(changes.filter(({ late }) => Math.abs(late) < 1.2 / FPS).length).toBeGreaterThan(5);
-	expect(changes.filter(({ late }) => late < -1.2 / FPS)).toEqual([]);
+		return around.length > 1 ? [around.reduce((most, each) => (each.by > most.by ? each : most)).after] : [];
+	}).flat();
+	// Of the frames that a busy machine makes, the first one from then on shows it, or the one behind that; never one before.
+	expect(changes.length).toBeGreaterThan(3);
+	expect(changes.filter((after) => after === 0 || after === 1).length).toBeGreaterThan(0.7 * changes.length);
+	expect(changes.filter((after) => after < 0)).toEqual([]);
 	// The clip's first frame stands a little longer while its sound gets under way; before it comes what was before it.
 	const before = received.findLast(({ time }) => time < start - 2.5 / FPS)!;
 	expect(difference(before.luma, welcome[0]!.luma)).toBeGreaterThan(3);
@@ -281,7 +283,9 @@ test('a reel goes from one file to the next, and to what follows it, without a f
 		during.map(({ time }) => wanted[Math.round((time - begin) * FPS)]),
 	);
 	expect(during.length).toBeGreaterThan(0.7 * wanted.length);
-	expect(shown.filter((each) => !during.includes(each) && each.number > 0)).toEqual([]);
+	// Where it starts with a frame that is made late, the first one stands for longer.
+	const early = shown.filter(({ time, number }) => number === 1 && time > begin - 5.5 / FPS && time < begin);
+	expect(shown.filter((each) => ![...during, ...early].includes(each) && each.number > 0)).toEqual([]);
 	const behind = received.find(({ time }) => time > begin + (wanted.length - 0.5) / FPS)!;
 	expect(difference(behind.luma, welcome[0]!.luma)).toBeLessThan(4);
 	// From its first moment to its last the tone is heard: no part of 5 ms is softer than half of the others.

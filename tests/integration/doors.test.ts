@@ -191,6 +191,99 @@ describe('a paired device', () => {
 	});
 });
 
+describe('a guest', () => {
+	const order = { name: 'Ysolde Brann', role: 'guest', expiresAt: Date.now() + 60_000, uses: 1 };
+	const invited = async () =>
+		(await owner().send(`/api/events/${eventId}/links`, order)).body as { id: string; secret: string };
+	const guestSocket = (visitor: Visitor, id: string, event = eventId) =>
+		new WebSocket(`ws://127.0.0.1:${site.port}/guest/${event}/${id}`, {
+			headers: { Cookie: visitor.cookie, Origin: site.url },
+		});
+	const refused = (socket: WebSocket) =>
+		new Promise<number>((resolve) => {
+			socket.on('error', () => {});
+			socket.once('unexpected-response', (_, { statusCode }) => resolve(statusCode!));
+		});
+
+	it('is told to what they are invited before the link is used, and comes again in the same browser', async () => {
+		const { id, secret } = await invited();
+		const visitor = new Visitor(site);
+		const look = () => visitor.send('/api/access/link/look', { secret });
+		expect((await look()).body).toMatchObject({ guestId: id, isIn: false, invitation: { title: 'Lantern Night' } });
+		expect((await visitor.send('/api/access/link', { secret })).body).toEqual({ eventId, role: 'guest', guestId: id });
+		expect(visitor.cookie).toMatch(/^bivvo-guest-[\w-]{36}=[\w-]{43}$/);
+		// It has been used once, which is all it may; here they are in.
+		expect((await look()).body).toMatchObject({ isIn: true });
+		const elsewhere = new Visitor(site);
+		expect(await elsewhere.send('/api/access/link/look', { secret })).toMatchObject({ status: 410 });
+		expect(await elsewhere.send('/api/access/link/look', { secret: 'guessed' })).toMatchObject({ status: 410 });
+	});
+
+	it('has their own page and socket, and nothing else: no show, no other guest’s', async () => {
+		const [mine, other_] = [await invited(), await invited()];
+		const visitor = new Visitor(site);
+		await visitor.send('/api/access/link', { secret: mine.secret });
+		expect((await visitor.ask(`/events/${eventId}/guest/${mine.id}`)).status).toBe(200);
+		expect((await visitor.ask(`/events/${eventId}/guest/${other_.id}`)).status).toBe(303);
+		expect((await visitor.ask(`/events/${other}/guest/${mine.id}`)).status).toBe(303);
+		expect((await visitor.ask(`/events/${eventId}/sheet`)).status).toBe(303);
+		expect((await visitor.ask(`/api/events/${eventId}/links`)).status).toBe(401);
+		const page = join(visitor, eventId);
+		await until('the refusal', () => page.closed);
+		expect(page.messages).toEqual([]);
+		expect(await refused(guestSocket(visitor, other_.id))).toBe(401);
+		expect(await refused(guestSocket(visitor, mine.id, other))).toBe(403);
+
+		const socket = guestSocket(visitor, mine.id);
+		const told: string[] = [];
+		socket.on('message', (data) => told.push(String(data)));
+		await until('the welcome', () => told.length > 0);
+		socket.send(JSON.stringify({ type: 'knock', name: 'Ysolde Brann' }));
+		await until('their situation', () => told.length > 1);
+		const [welcome, situation] = told.map((each) => JSON.parse(each) as Record<string, unknown>);
+		expect(Object.keys(welcome!).sort()).toEqual(
+			['iceServers', 'name', 'said', 'startsAt', 'timeZone', 'title', 'type'].sort(),
+		);
+		expect(situation).toMatchObject({ type: 'situation', situation: { is: 'waiting' }, desk: null });
+
+		// Turned away: told why, and the link lets nobody in any more.
+		const desk = join(owner(), eventId);
+		await desk.welcome();
+		desk.do({ type: 'removeGuest', guestId: mine.id });
+		await until('the end', () => socket.readyState === socket.CLOSED);
+		expect(JSON.parse(told.at(-1)!)).toEqual({ type: 'ended', why: 'removed' });
+		desk.socket.close();
+		await until('the door', async () => (await visitor.ask(`/events/${eventId}/guest/${mine.id}`)).status === 303);
+		expect(await visitor.send('/api/access/link/look', { secret: mine.secret })).toMatchObject({ status: 410 });
+	});
+
+	it('measures their line with pieces of their own, of a bounded size and not without end', async () => {
+		const { id, secret } = await invited();
+		const visitor = new Visitor(site);
+		const piece = async (bytes: number) => {
+			const headers = { 'Content-Type': 'application/octet-stream', Origin: site.url };
+			const body = new Uint8Array(bytes);
+			return visitor.ask(`/api/events/${eventId}/guest/${id}/line`, { method: 'POST', headers, body });
+		};
+		expect((await piece(1000)).status).toBe(401);
+		await visitor.send('/api/access/link', { secret });
+		expect(await (await piece(200_000)).json()).toEqual({ bytes: 200_000 });
+		expect((await piece(2_000_001)).status).toBe(413);
+		const statuses: number[] = [];
+		while (statuses.length < 100) statuses.push((await piece(0)).status);
+		expect(statuses.slice(0, 90).every((status) => status === 200)).toBe(true);
+		expect(statuses.at(-1)).toBe(429);
+	});
+
+	it('stays beside whoever else uses the browser', async () => {
+		const { id, secret } = await invited();
+		expect((await owner().send('/api/access/link', { secret })).status).toBe(200);
+		expect(owner().cookie).toContain(`bivvo-guest-${id}=`);
+		expect((await owner().ask(`/events/${eventId}/guest/${id}`)).status).toBe(200);
+		expect((await owner().ask('/people')).status).toBe(200);
+	});
+});
+
 describe('a link', () => {
 	it('opens one event, so often, until it expires, is revoked or made anew', async () => {
 		const order = { name: 'Speakers', role: 'viewer', expiresAt: Date.now() + 60_000, uses: 2 };
@@ -219,20 +312,17 @@ describe('a link', () => {
 		// It is the organisation's: other events of this database would begin with it.
 		expect((await owner().send(`/api/destinations/${place.id}`, {}, 'DELETE')).status).toBe(200);
 		await use(second, made.secret);
+		const listed = (await (await owner().ask(path)).json()) as { id: string; opened: { at: number }[] }[];
+		const { opened } = listed.find(({ id }) => id === made.id)!;
+		expect(opened).toHaveLength(2);
+		expect(opened.every(({ at }) => Math.abs(at - Date.now()) < 60_000)).toBe(true);
+		expect(JSON.stringify(listed)).not.toMatch(/hash|secret/i);
 		expect(await use(third, made.secret)).toMatchObject({ status: 410, body: { code: 'linkGone' } });
 		const anew = (await owner().send(`${path}/${made.id}`, {})).body as { id: string; secret: string };
 		expect((await first.ask(`/events/${eventId}/sheet`)).status).toBe(303);
 		expect((await use(third, anew.secret)).status).toBe(200);
 		await owner().send(`${path}/${anew.id}`, {}, 'DELETE');
 		expect((await third.ask(`/events/${eventId}/sheet`)).status).toBe(303);
-		// A guest is let in, and told nothing of the show.
-		const forGuests = (await owner().send(path, { ...order, role: 'guest' })).body as { secret: string };
-		const guest = new Visitor(site);
-		expect((await use(guest, forGuests.secret)).body).toEqual({ eventId, role: 'guest' });
-		const page = join(guest, eventId);
-		await until('the refusal', () => page.closed);
-		expect(page.messages).toEqual([]);
-		expect((await guest.ask(`/events/${eventId}/sheet`)).status).toBe(303);
 		const old = (await owner().send(path, { ...order, expiresAt: Date.now() - 1 })).body as { secret: string };
 		expect((await use(third, old.secret)).body.message).toContain('time of this link is over');
 	});

@@ -38,6 +38,7 @@ export async function openApp(
 		minutesToStart: null,
 		origins: [],
 		proxies: [],
+		relay: { urls: [], secret: '' },
 		reachesLoopback: true,
 		...options.config,
 	};

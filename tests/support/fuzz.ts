@@ -17,8 +17,8 @@ export interface FuzzTarget {
 	cookie: string;
 }
 
-export type Kind = 'request' | 'upgrade' | 'page' | 'uplink' | 'rtmp' | 'file';
-export const KINDS: readonly Kind[] = ['request', 'upgrade', 'page', 'uplink', 'rtmp', 'file'];
+export type Kind = 'request' | 'upgrade' | 'page' | 'guest' | 'uplink' | 'rtmp' | 'file';
+export const KINDS: readonly Kind[] = ['request', 'upgrade', 'page', 'guest', 'uplink', 'rtmp', 'file'];
 
 const METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'HEAD', 'OPTIONS', 'TRACE', 'PRI', 'get'];
 const TARGETS = [
@@ -31,6 +31,8 @@ const TARGETS = [
 	'/api/access/sign-in',
 	'/api/access/join',
 	'/api/access/link',
+	'/api/access/link/look',
+	'/events/lantern-night/guest/x',
 	'/api/media/upload/x',
 	'/api/events/lantern-night/destinations',
 	'/api/events/lantern-night/files',
@@ -87,11 +89,26 @@ const MESSAGES: readonly object[] = [
 	{ type: 'retry', destinationId: 'x' },
 	{ type: 'loudness', loudness: { broadcastId: 'x', history: [1, 2, 3] } },
 ];
-const message = fc
-	.tuple(fc.constantFrom(...MESSAGES), fc.jsonValue(), fc.integer({ min: 0, max: 20 }), fc.boolean())
-	.map(([right, part, at, isRubbish]) =>
-		isRubbish ? JSON.stringify(part) : JSON.stringify(replaced(right, part, at)),
-	);
+const GUEST_MESSAGES: readonly object[] = [
+	{ type: 'knock', name: 'Ysolde Brann' },
+	{ type: 'signal', desk: 'd', connection: 'c', signal: { is: 'description', type: 'offer', sdp: 'v=0' } },
+	{
+		type: 'signal',
+		...{ desk: 'd', connection: 'c' },
+		signal: { is: 'candidate', candidate: 'candidate:1 1 udp 1 10.0.0.1 9 typ host', sdpMid: '0', sdpMLineIndex: 0 },
+	},
+	{ type: 'about', muted: true, cameraOff: false, sharing: false, hand: true, battery: 0.4 },
+	{ type: 'line', line: { availableKbps: 900, roundTripMs: 40, lost: 0.1 } },
+	{ type: 'say', text: 'Can you see the snow?' },
+];
+const messageOf = (right: readonly object[]) =>
+	fc
+		.tuple(fc.constantFrom(...right), fc.jsonValue(), fc.integer({ min: 0, max: 20 }), fc.boolean())
+		.map(([right, part, at, isRubbish]) =>
+			isRubbish ? JSON.stringify(part) : JSON.stringify(replaced(right, part, at)),
+		);
+const message = messageOf(MESSAGES);
+const guestMessage = messageOf(GUEST_MESSAGES);
 
 /** The value at the so-manieth place of an object, counted through all of it, is another. */
 function replaced(value: unknown, part: unknown, at: number): unknown {
@@ -207,6 +224,26 @@ async function openedPage(port: number, eventId: string, headers: object): Promi
 	}
 }
 
+/** A guest's socket, and what lets them in. */
+async function invite({
+	port,
+	eventId,
+	cookie,
+}: FuzzTarget): Promise<{ path: string; headers: Record<string, string> }> {
+	const url = `http://127.0.0.1:${port}`;
+	const send = (path: string, body: object) =>
+		fetch(url + path, {
+			method: 'POST',
+			headers: { 'Content-Type': 'application/json', Origin: url, ...(cookie && { Cookie: cookie }) },
+			body: JSON.stringify(body),
+		});
+	const order = { name: 'Ysolde Brann', role: 'guest', expiresAt: Date.now() + 3_600_000, uses: 1 };
+	const { id, secret } = (await (await send(`/api/events/${eventId}/links`, order)).json()) as Record<string, string>;
+	const opened = await send('/api/access/link', { secret });
+	const headers = { Cookie: opened.headers.getSetCookie()[0]!.split(';')[0]!, Origin: url };
+	return { path: `/guest/${eventId}/${id}`, headers };
+}
+
 /**
  * Sends so many inputs of one kind.
  * @param seed the same one sends the same inputs
@@ -236,6 +273,23 @@ export async function fuzz(kind: Kind, target: FuzzTarget, runs: number, seed: n
 				await new Promise((resolve) => setTimeout(resolve, 2));
 			}
 			page?.socket.terminate();
+			return;
+		}
+		case 'guest': {
+			const { path, headers: own } = await invite(target);
+			let socket: WebSocket | null = null;
+			for (const text of sampled(guestMessage)) {
+				while (!socket || socket.readyState !== WebSocket.OPEN) {
+					socket = new WebSocket(`ws://127.0.0.1:${port}${path}`, { headers: own });
+					socket.on('error', () => {});
+					await new Promise((resolve) => socket!.once('open', resolve).once('close', resolve));
+					// A server that has just been asked too often lets nobody in for a while.
+					if (socket.readyState !== WebSocket.OPEN) await new Promise((resolve) => setTimeout(resolve, 500));
+				}
+				socket.send(text);
+				await new Promise((resolve) => setTimeout(resolve, 2));
+			}
+			socket?.terminate();
 			return;
 		}
 		case 'uplink': {

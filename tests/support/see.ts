@@ -1,5 +1,8 @@
 /** Looks at received pictures and listens to received sound, through FFmpeg. */
 import { execFile } from 'node:child_process';
+import type { Locator } from '@playwright/test';
+import FFT from 'fft.js';
+import jsQR from 'jsqr';
 import { run } from './media.ts';
 
 const WIDTH = 64;
@@ -20,6 +23,32 @@ export async function frames(file: string): Promise<{ time: number; luma: Uint8A
 		.map(parseFloat)
 		.filter((time) => !Number.isNaN(time));
 	return times.map((time, i) => ({ time, luma: pictures.subarray(i * WIDTH * HEIGHT, (i + 1) * WIDTH * HEIGHT) }));
+}
+
+/** What a canvas shows now: its luma at 64 × 36. */
+export async function lumaOn(canvas: Locator): Promise<Uint8Array> {
+	const luma = await canvas.evaluate((element: HTMLCanvasElement) => {
+		const small = new OffscreenCanvas(64, 36).getContext('2d')!;
+		small.drawImage(element, 0, 0, 64, 36);
+		const { data } = small.getImageData(0, 0, 64, 36);
+		return Array.from({ length: 64 * 36 }, (_, i) => {
+			const [r, g, b] = [data[4 * i]!, data[4 * i + 1]!, data[4 * i + 2]!];
+			return Math.round(16 + 0.183 * r + 0.614 * g + 0.062 * b);
+		});
+	});
+	return Uint8Array.from(luma);
+}
+
+/** What the QR code in a picture on a page says; undefined without one. */
+export async function codeIn(picture: Locator): Promise<string | undefined> {
+	const { data, width, height } = await picture.evaluate((element: HTMLImageElement) => {
+		const { naturalWidth, naturalHeight } = element;
+		const copy = new OffscreenCanvas(naturalWidth, naturalHeight).getContext('2d')!;
+		copy.drawImage(element, 0, 0);
+		const pixels = copy.getImageData(0, 0, naturalWidth, naturalHeight);
+		return { data: Array.from(pixels.data), width: naturalWidth, height: naturalHeight };
+	});
+	return jsQR(new Uint8ClampedArray(data), width, height)?.data;
 }
 
 /** Left channel of a file's sound at 48 kHz, from its first sound on, with the time of that in seconds. */
@@ -47,6 +76,84 @@ export function toneIn(samples: Float32Array, hz: number): number {
 	let [s1, s2] = [0, 0];
 	for (const sample of samples) [s1, s2] = [sample + c * s1 - s2, s1];
 	return (2 * Math.sqrt(s1 * s1 + s2 * s2 - c * s1 * s2)) / samples.length;
+}
+
+/** To 8 kHz, with what is high made stronger: voices are told apart by it. */
+function whitened(sound: Float32Array): Float32Array {
+	const low = Float32Array.from({ length: Math.floor(sound.length / 6) }, (_, i) =>
+		sound.subarray(6 * i, 6 * i + 6).reduce((sum, sample) => sum + sample, 0),
+	);
+	return low.map((sample, i) => sample - 0.95 * (low[i - 1] ?? 0));
+}
+
+/** Rate at which sounds are compared. */
+const LOW_HZ = 8000;
+/** Pieces that are looked for by themselves, and how far they may be from where the others say. */
+const PIECE_S = 0.5;
+const APART_S = 0.06;
+
+/**
+ * How much a sound follows another one that goes round and round: the part of its loud pieces whose next one stands there just
+ * behind it as well. Codecs and clocks change each a little, a line that stutters moves what comes after; another voice has
+ * its like anywhere, so that two of its pieces hardly ever stand together.
+ * @param sound at 48 kHz
+ * @param round likewise, as long at least
+ * @returns 0 to 1
+ */
+export function follows(sound: Float32Array, round: Float32Array): number {
+	const [heard, played] = [whitened(sound), whitened(round)];
+	const length = PIECE_S * LOW_HZ;
+	const fft = new FFT(2 ** Math.ceil(Math.log2(played.length + 2 * length)));
+	const spectrumOf = (samples: Float32Array) => {
+		const padded = new Array<number>(fft.size).fill(0);
+		samples.forEach((sample, i) => (padded[i] = sample));
+		const out = fft.createComplexArray() as number[];
+		fft.realTransform(out, padded);
+		fft.completeSpectrum(out);
+		return out;
+	};
+	// What begins near the end goes on at the beginning.
+	const closed = Float32Array.from({ length: played.length + length }, (_, i) => played[i % played.length]!);
+	const all = spectrumOf(closed);
+	const energies = energyBefore(closed);
+	const pieces = Array.from({ length: Math.floor(heard.length / length) }, (_, i) => ({
+		from: i * length,
+		samples: heard.subarray(i * length, (i + 1) * length),
+	}));
+	const energyOf = (samples: Float32Array) => samples.reduce((sum, sample) => sum + sample * sample, 0);
+	const most = Math.max(...pieces.map(({ samples }) => energyOf(samples)));
+	const placeOf = (samples: Float32Array) => {
+		const own = spectrumOf(samples);
+		const product = new Array<number>(all.length);
+		for (let i = 0; i < all.length; i += 2) {
+			const [a, b, c, d] = [all[i]!, all[i + 1]!, own[i]!, own[i + 1]!];
+			product[i] = a * c + b * d;
+			product[i + 1] = b * c - a * d;
+		}
+		const correlation = fft.createComplexArray() as number[];
+		fft.inverseTransform(correlation, product);
+		let best = { lag: 0, value: 0 };
+		for (let lag = 0; lag < played.length; lag++) {
+			const there = energies[lag + length]! - energies[lag]!;
+			const value = Math.abs(correlation[2 * lag]!) / Math.sqrt(there + 1e-3 * most);
+			if (value > best.value) best = { lag, value };
+		}
+		return best.lag;
+	};
+	const loud = pieces.filter(({ samples }) => energyOf(samples) > most / 10);
+	const offsets = loud.map(({ from, samples }) => (placeOf(samples) - from + played.length) % played.length);
+	const isNear = (a: number, b: number) => {
+		const apart = Math.abs(a - b);
+		return Math.min(apart, played.length - apart) < APART_S * LOW_HZ;
+	};
+	return offsets.filter((offset, i) => i > 0 && isNear(offset, offsets[i - 1]!)).length / (offsets.length - 1);
+}
+
+/** Energy of all samples before each. */
+function energyBefore(samples: Float32Array): Float64Array {
+	const energies = new Float64Array(samples.length + 1);
+	samples.forEach((sample, i) => (energies[i + 1] = energies[i]! + sample * sample));
+	return energies;
 }
 
 /** What FFmpeg makes of inputs and filters: 32-bit samples at 48 kHz, channels in turn. */

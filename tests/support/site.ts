@@ -55,7 +55,7 @@ export async function openSite(databaseUrl: string, folder: string, settings: Se
 
 /** A browser as far as its cookies go. */
 export class Visitor {
-	#cookie = '';
+	readonly #cookies = new Map<string, string>();
 	readonly #site: Pick<Site, 'url'>;
 
 	constructor(site: Pick<Site, 'url'>) {
@@ -63,14 +63,18 @@ export class Visitor {
 	}
 
 	get cookie(): string {
-		return this.#cookie;
+		return [...this.#cookies].map(([name, value]) => `${name}=${value}`).join('; ');
 	}
 
 	async ask(path: string, options: RequestInit = {}): Promise<Response> {
 		const headers = new Headers(options.headers);
-		if (this.#cookie) headers.set('Cookie', this.#cookie);
+		if (this.cookie) headers.set('Cookie', this.cookie);
 		const response = await fetch(this.#site.url + path, { redirect: 'manual', ...options, headers });
-		for (const set of response.headers.getSetCookie()) this.#cookie = set.split(';')[0]!;
+		for (const set of response.headers.getSetCookie()) {
+			const [, name, value] = /^([^=]+)=([^;]*)/.exec(set)!;
+			if (value === '') this.#cookies.delete(name!);
+			else this.#cookies.set(name!, value!);
+		}
 		return response;
 	}
 

@@ -72,6 +72,9 @@ it('sockets are for who may look, and the uplink for who may direct', () => {
 	const who = (rule: readonly AnyRole[]) => EVERYBODY.filter((role) => role !== null && rule.includes(role));
 	expect(who(SOCKET_RULES.live)).toEqual(['owner', 'director', 'sound', 'words', 'viewer']);
 	expect(who(SOCKET_RULES.uplink)).toEqual(['owner', 'director']);
+	expect(who(SOCKET_RULES.view)).toEqual(['owner', 'director']);
+	expect(who(SOCKET_RULES.watch)).not.toContain('guest');
+	expect(who(SOCKET_RULES.guest)).toEqual([GUEST]);
 });
 
 describe('routes', () => {
@@ -97,9 +100,10 @@ describe('routes', () => {
 
 	/** Open to all who come; and to all who are in: their own account, what a device asks. */
 	const DOORS =
-		/^\/(health|refused|sign-in|set-up|join|pair|link)$|^\/api\/access\/(set-up|sign-in|sign-out|join|pair|link|passkeys\/ask|passkeys\/sign-in)$/;
+		/^\/(health|refused|sign-in|set-up|join|pair|link)$|^\/api\/access\/(set-up|sign-in|sign-out|join|pair|link|link\/look|passkeys\/ask|passkeys\/sign-in)$/;
 	const OWN =
 		/^\/(me|certificate)$|^\/api\/access\/(password|second-factor|sessions\/\[session\]|passkeys(\/propose|\/\[passkey\])?)$/;
+	const GUESTS_ONLY = /\/guest\/\[guest\]/;
 	const OWNERS_ONLY = /^\/(people|audit)$|^\/api\/access\/(settings|invitations|people|devices)\b|\/reveal$/;
 
 	it('are used by each role exactly as said', () => {
@@ -109,7 +113,9 @@ describe('routes', () => {
 			viewer: ['GET /', 'GET /events/[id]/sheet'],
 		};
 		const isAllowed = (role: AnyRole | null, method: string, route: string) => {
-			if (DOORS.test(route) || role === 'owner') return true;
+			if (DOORS.test(route)) return true;
+			if (GUESTS_ONLY.test(route)) return role === GUEST;
+			if (role === 'owner') return true;
 			if (role === null || role === GUEST) return false;
 			if (OWN.test(route)) return true;
 			if (role === 'director') return !OWNERS_ONLY.test(route);

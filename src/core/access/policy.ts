@@ -4,7 +4,7 @@
  */
 import { partsOf, type Command } from '../show/command.ts';
 import type { PageMessage } from '../show/messages.ts';
-import { roleAnywhere, roleOf, type Actor, type AnyRole } from './roles.ts';
+import { GUEST, roleAnywhere, roleOf, type Actor, type AnyRole } from './roles.ts';
 
 /** Roles that may do something. */
 export type Rule = readonly AnyRole[];
@@ -15,6 +15,7 @@ const DIRECTORS: Rule = ['owner', 'director'];
 const SOUND: Rule = ['owner', 'director', 'sound'];
 const WORDS: Rule = ['owner', 'director', 'words'];
 const CREW: Rule = ['owner', 'director', 'sound', 'words'];
+const GUESTS: Rule = [GUEST];
 const LOOKERS: Rule = ['owner', 'director', 'sound', 'words', 'viewer'];
 
 /** A batch may be sent by who may send each of its parts. */
@@ -102,11 +103,19 @@ export const COMMAND_RULES: { readonly [T in SingleType]: Rule } = {
 	holdCue: DIRECTORS,
 	resetSheet: DIRECTORS,
 	followOn: DIRECTORS,
+	placeGuest: DIRECTORS,
+	placeScreen: DIRECTORS,
+	changeGuest: DIRECTORS,
+	countIn: DIRECTORS,
+	setGuestScene: DIRECTORS,
+	removeGuest: DIRECTORS,
 	// The server's own.
 	addDestination: NOBODY,
 	changeDestination: NOBODY,
 	addLine: NOBODY,
 	fallDue: NOBODY,
+	guestArrived: NOBODY,
+	guestLeft: NOBODY,
 };
 
 /** What a command itself needs is asked when it is submitted. */
@@ -119,10 +128,21 @@ export const MESSAGE_RULES: { readonly [T in PageMessage['type']]: Rule } = {
 	loudness: DIRECTORS,
 	retry: DIRECTORS,
 	makePublic: DIRECTORS,
+	guestSignal: DIRECTORS,
+	guestSay: DIRECTORS,
 };
 
-/** Sockets of an event: that of its pages, which tells all of the show, and that on which the program comes. */
-export const SOCKET_RULES = { live: LOOKERS, uplink: DIRECTORS } as const satisfies Record<string, Rule>;
+/**
+ * Sockets of an event: that of its pages, which tells all of the show, that on which the program comes, and that of a guest,
+ * which tells of nobody else.
+ */
+export const SOCKET_RULES = {
+	live: LOOKERS,
+	uplink: DIRECTORS,
+	view: DIRECTORS,
+	watch: LOOKERS,
+	guest: GUESTS,
+} as const satisfies Record<string, Rule>;
 
 export const METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'HEAD', 'OPTIONS'] as const;
 export type Method = (typeof METHODS)[number];
@@ -149,6 +169,14 @@ export const ROUTE_RULES: Readonly<Record<string, Partial<Record<Method, RouteRu
 	'/events/[id]/prepare': { GET: DIRECTORS },
 	'/events/[id]/mix': { GET: SOUND },
 	'/events/[id]/sheet': { GET: LOOKERS },
+	'/events/[id]/guest/[guest]': { GET: GUESTS },
+	'/api/events/[id]/guest/[guest]/line': { POST: GUESTS },
+	'/api/events/[id]/guest/[guest]/recording/[...upload]': {
+		POST: GUESTS,
+		PATCH: GUESTS,
+		HEAD: GUESTS,
+		OPTIONS: GUESTS,
+	},
 	'/events/[id]/recordings': { GET: DIRECTORS },
 	'/events/[id]/report': { GET: DIRECTORS },
 	'/events/[id]/report/[broadcast]': { GET: DIRECTORS },
@@ -159,6 +187,7 @@ export const ROUTE_RULES: Readonly<Record<string, Partial<Record<Method, RouteRu
 	'/api/access/join': { POST: 'anybody', PUT: 'anybody' },
 	'/api/access/pair': { POST: 'anybody' },
 	'/api/access/link': { POST: 'anybody' },
+	'/api/access/link/look': { POST: 'anybody' },
 	'/api/access/passkeys/ask': { POST: 'anybody' },
 	'/api/access/passkeys/sign-in': { POST: 'anybody' },
 	// Of one's own account.

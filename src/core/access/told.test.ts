@@ -18,7 +18,7 @@ const lost: DestinationStatus = {
 	fault: { code: 'notListening', about: { where: 'ridge.example:1935' } },
 };
 const status: LiveStatus = {
-	...{ type: 'status', now: 1, destinations: [lost], engine: 'desk' },
+	...{ type: 'status', now: 1, destinations: [lost], engine: 'desk', watched: [] },
 	recording: { phase: 'recording', file: 'evening.mp4', bytes: 77, fault: null, roomS: 9, tracks: [] },
 	...{ receiving: true, holdingSince: 12, rates: [{ kbps: 4500, plannedKbps: 4500 }], serverCores: 0.4 },
 	...{ stored: true, unreadable: [] },

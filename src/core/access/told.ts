@@ -32,7 +32,10 @@ export function toldTo(role: AnyRole, message: HubMessage): HubMessage | null {
 		case 'sound':
 		case 'loudness':
 		case 'viewers':
+		case 'guests':
 			return seesDelivery ? message : null;
+		case 'guestSignal':
+			return null;
 		case 'done':
 		case 'lease':
 		case 'refused':

@@ -22,7 +22,7 @@ const MOST_SHAPES = 32;
 /** Three planes each of what is scaled in a few scenes. */
 const MOST_LAID_OUT = 64;
 /** Program, Next, the wall's tiles, what is edited, and some to spare. */
-const MOST_SMALLER = 8;
+const MOST_SMALLER = 12;
 
 /** A picture's planes, by its id; every picture of the list must be there. */
 type PlanesOf = (pictureId: string) => Planes;

@@ -5,6 +5,7 @@ import { broadcastCommands } from './broadcast/commands.ts';
 import { clipCommands } from './clips/commands.ts';
 import { deliveryCommands, deliveryServerCommands } from './delivery/commands.ts';
 import { eventCommands } from './event/commands.ts';
+import { guestCommands, guestServerCommands } from './guests/commands.ts';
 import { mixCommands } from './mix/commands.ts';
 import { overlayCommands } from './overlays/commands.ts';
 import { runsheetCommands } from './runsheet/commands.ts';
@@ -29,11 +30,13 @@ const pageCommands = {
 	...deliveryCommands,
 	...broadcastCommands,
 	...runsheetCommands,
+	...guestCommands,
 };
 
 /** What only the server may do. */
 export const serverCommands = {
 	...deliveryServerCommands,
+	...guestServerCommands,
 	/** Does what is due under an id, all or nothing, and forgets the entry. */
 	...commands({ fallDue: { dueId: idSchema } }),
 };

@@ -1,6 +1,8 @@
 /** Messages between a page and the hub, as JSON over a WebSocket. */
 import * as v from 'valibot';
 import { idSchema, numberSchema } from './basics.ts';
+import type { View } from '../watch/views.ts';
+import { saidSchema, signalSchema, type GuestPresence, type IceServer, type Signal } from '../guests/messages.ts';
 import type { Command } from './command.ts';
 import type { WriteFault } from './delivery/write-fault.ts';
 import { MAX_PACKED_HISTORY } from '../sound/loudness.ts';
@@ -87,6 +89,10 @@ export const pageMessageSchema = v.variant('type', [
 	v.object({ type: v.literal('retry'), destinationId: idSchema }),
 	/** Asks the host to let viewers in. */
 	v.object({ type: v.literal('makePublic'), destinationId: idSchema }),
+	/** From the page that makes the program to a guest: a step of making their connection. */
+	v.object({ type: v.literal('guestSignal'), guestId: idSchema, connection: idSchema, signal: signalSchema }),
+	/** To one guest, or to all. */
+	v.object({ type: v.literal('guestSay'), guestId: v.nullable(idSchema), text: saidSchema }),
 ]);
 
 export type Heard = v.InferOutput<typeof heardSchema>;
@@ -163,6 +169,8 @@ export interface LiveStatus {
 	recording: RecordingStatus;
 	/** The page that makes the program, or null. */
 	engine: string | null;
+	/** Views that somebody watches from afar: they are made for them. */
+	watched: View[];
 	/** True while packets of the program arrive. */
 	receiving: boolean;
 	/** Since when viewers see the holding card, milliseconds since 1970; null while they see the program. */
@@ -212,6 +220,10 @@ export type HubMessage =
 	| { type: 'loudness'; loudness: BroadcastLoudness }
 	/** All that viewers have written at this broadcast, as far as it is kept. */
 	| { type: 'viewers'; messages: ViewerMessage[] }
+	/** How the guests do, besides where they are. */
+	| { type: 'guests'; guests: GuestPresence[] }
+	/** To the page that makes the program alone, with what helps it to find the guest's browser. */
+	| { type: 'guestSignal'; guestId: string; connection: string; signal: Signal; iceServers: IceServer[] }
 	| LiveStatus;
 
 /** A destination to which nothing is sent. */

@@ -8,6 +8,7 @@ import type { Command, SingleCommand } from './command.ts';
 import { deliveryHandlers } from './delivery/commands.ts';
 import { withoutDue } from './due.ts';
 import { eventHandlers } from './event/commands.ts';
+import { guestHandlers, withoutLost } from './guests/commands.ts';
 import { mixHandlers } from './mix/commands.ts';
 import { overlayHandlers } from './overlays/commands.ts';
 import { Refusal, refuse, type RefusalMessage } from '../refusal.ts';
@@ -32,6 +33,7 @@ const handlers: HandlerMap = {
 	...deliveryHandlers,
 	...broadcastHandlers,
 	...runsheetHandlers,
+	...guestHandlers,
 	batch: (state, { commands }, at) => batch(state, commands, at),
 	fallDue(state, { dueId }, at) {
 		const entry = state.live.due.find(({ id }) => id === dueId);
@@ -63,7 +65,7 @@ export function reduce(state: ShowState, command: Command, at: number): Change {
 
 /** What happens of itself when something has changed: clips follow the program, the run sheet's next step follows both. */
 function followed(before: ShowState, state: ShowState, command: Command, at: number): ShowState {
-	return armFollow(followProgram(before, holdRotation(before, state, command), at));
+	return armFollow(followProgram(before, withoutLost(before, holdRotation(before, state, command)), at));
 }
 
 function batch(state: ShowState, commands: readonly SingleCommand[], at: number): Change {

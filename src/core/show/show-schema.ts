@@ -9,6 +9,7 @@ import { transportSchema } from './clips/clip.ts';
 import { lookSchema, plainLook } from './event/look.ts';
 import { pictureSchema } from './event/picture.ts';
 import { startSchema, timeZoneSchema } from './event/time-zone.ts';
+import { guestSchema, MOST_GUESTS } from './guests/guest.ts';
 import { channelSchema, fadeSchema, mixSchema, MOST_CHANNELS, plainMix } from './mix/mix.ts';
 import {
 	MOST_OVERLAYS,
@@ -100,6 +101,10 @@ export const liveSchema = v.object({
 	lines: list(lineSchema, MOST_LINES),
 	/** Destinations that were removed from this event, for the way back; the newest last. */
 	removedDestinations: list(destinationSchema, MOST_DESTINATIONS),
+	/** In the order in which they came. */
+	guests: list(guestSchema, MOST_GUESTS),
+	/** The scene that guests may see besides the program. */
+	guestScene: v.optional(v.nullable(idSchema), null),
 	broadcast: v.nullable(broadcastSchema),
 	due: list(dueSchema, MOST_DUE),
 	/** Messages of viewers that somebody has hidden, the newest last. */

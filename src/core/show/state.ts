@@ -71,6 +71,8 @@ export function emptyLive(): Live {
 		fade: { count: 0, ms: 0 },
 		lines: [],
 		removedDestinations: [],
+		guests: [],
+		guestScene: null,
 		broadcast: null,
 		due: [],
 		hiddenMessages: [],

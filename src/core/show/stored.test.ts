@@ -19,6 +19,7 @@ const { state: first } = JSON.parse(readFileSync('tests/fixtures/state-1.json', 
 		delivery: { lines: unknown };
 		broadcast: { endsAt: number };
 		scenes: { id: string }[];
+		drafts: { id: string }[];
 	};
 };
 const open = (stored: unknown) => openShow('lantern-night', 'Lantern Night', stored);
@@ -31,6 +32,8 @@ const small = withSetup(emptyShow('e', 'Lantern Night', '', { width: 1280, heigh
 /** Parts of a show that version 2 has in another form. */
 const CHANGED = [
 	'sources',
+	'scenes',
+	'drafts',
 	'overlays',
 	'channels',
 	'mix',
@@ -61,6 +64,9 @@ describe('a show of version 1', () => {
 				kind: kinds[kind] ?? kind,
 			})),
 		);
+		const ungathered = (scene: object) => ({ ...scene, gathers: false });
+		expect(setup.scenes).toEqual(first.scenes.map(ungathered));
+		expect(live.drafts).toEqual(first.drafts.map(ungathered));
 		expect(setup.overlays).toEqual(first.overlays.map(({ shown: _, ...overlay }) => overlay));
 		expect(setup.channels).toEqual(first.channels.map(({ pressed: _, ...channel }) => channel));
 	});

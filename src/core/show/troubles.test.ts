@@ -1,7 +1,10 @@
 import { describe, expect, it } from 'vitest';
+import type { GuestPresence } from '../guests/messages.ts';
 import { plainClip, wholeItem } from './clips/clip.ts';
+import { newGuest } from './guests/guest.ts';
 import { idleStatus, type LiveStatus, type SoundReport } from './messages.ts';
 import { plainChannel } from './mix/mix.ts';
+import { plainScene, wholeLayer } from './scenes/scene.ts';
 import { withLive, withSetup } from './slice.ts';
 import { plainSource } from './sources/source.ts';
 import { emptyShow } from './state.ts';
@@ -15,6 +18,7 @@ const status: LiveStatus = {
 	destinations: [],
 	recording,
 	engine: 'desk',
+	watched: [],
 	receiving: true,
 	holdingSince: null,
 	rates: [],
@@ -44,7 +48,16 @@ const off = withSetup(emptyShow('e', 'Lantern Night', '', { width: 1280, height:
 const broadcast = { id: 'b', startedAt: AT - 10_000, endedAt: null, rehearsal: false, renditions: [], tracks: [] };
 const on = withLive(off, { broadcast, program: 'scene' });
 const known: Known<string, string> = {
-	...{ show: on, status, connected: true, isWatching: false, needsPress: false, engine: {}, conditions: new Map() },
+	...{
+		show: on,
+		status,
+		connected: true,
+		isWatching: false,
+		needsPress: false,
+		engine: {},
+		conditions: new Map(),
+		guests: [],
+	},
 	...{ heard: null, blackMs: 0, onlySound: false, now: AT, clockOffsetMs: 0 },
 };
 const found = (part: Partial<Known<string, string>>) => findTroubles({ ...known, ...part });
@@ -149,6 +162,57 @@ describe('a program that is black', () => {
 		expect(found({ blackMs: 5000, show: asked })).toMatchObject([{ why: 'asked', isGrave: false }]);
 		// What viewers see instead is told already.
 		expect(keys({ blackMs: 5000, status: { ...status, holdingSince: AT } })).toEqual(['holding']);
+	});
+});
+
+describe('what is wrong with a guest', () => {
+	const seat = plainSource('seat', 'Seat 1', { kind: 'seat', shows: 'camera', empty: 'name', reservedFor: null });
+	const scene = plainScene('talk', 'Talk', [wholeLayer('layer', 'seat')]);
+	const setup = withSetup(on, {
+		sources: [seat],
+		scenes: [scene],
+		channels: [plainChannel('voice', 'seat', 'Seat 1')],
+	});
+	const ysolde = { ...newGuest('ysolde', 'Ysolde Brann'), isIn: true, seatId: 'seat' };
+	const show = withLive(setup, { guests: [ysolde], program: 'talk' });
+	const there: GuestPresence = {
+		...{ id: 'ysolde', isThere: true, since: AT, line: null, said: [] },
+		...{ muted: false, cameraOff: false, sharing: false, hand: false, battery: null, records: false },
+	};
+	const voice = (list: typeof silent.faults) => heard({ channels: [{ ...silent, id: 'voice', faults: list }] });
+	const guests = (part: Partial<GuestPresence>) => [{ ...there, ...part }];
+
+	it('is told by name: a line that is gone or loses much, no sound, too much of it', () => {
+		expect(keys({ show, guests: guests({}) })).toEqual([]);
+		expect(found({ show, guests: guests({ isThere: false }) })).toMatchObject([
+			{ key: 'guest ysolde gone', is: 'guest', name: 'Ysolde Brann', isGrave: true },
+		]);
+		const line = {
+			...{ availableKbps: 900, roundTripMs: 80, lost: 0.08 },
+			...{ height: 360, fps: 24, isLess: true, echo: false },
+		};
+		expect(found({ show, guests: guests({ line }) })).toMatchObject([
+			{ key: 'guest ysolde loses', lost: 0.08, isLess: true },
+		]);
+		const still = new Map([['seat', { since: 0, fault: 'frozen' }]]);
+		expect(keys({ show, guests: guests({}), conditions: still })).toEqual(['guest ysolde frozen']);
+		const weak = { ...line, lost: 0, echo: true };
+		expect(keys({ show, guests: guests({ line: weak }) })).toEqual(['guest ysolde smaller', 'guest ysolde echo']);
+		expect(keys({ show, guests: guests({}), heard: voice(['idle', 'clipping']) })).toEqual([
+			'guest ysolde noSound',
+			'guest ysolde tooLoud',
+		]);
+	});
+
+	it('is nothing of an empty seat, of who is muted, or of who waits elsewhere', () => {
+		expect(keys({ show: setup, guests: [], heard: voice(['idle']) })).toEqual([]);
+		expect(keys({ show, guests: guests({ muted: true }), heard: voice(['idle']) })).toEqual([]);
+		const waits = withLive(setup, { guests: [{ ...ysolde, seatId: null }] });
+		expect(keys({ show: waits, guests: guests({ isThere: false }) })).toEqual([]);
+		// Where viewers do not see or hear it, it is no alarm.
+		const apart = withLive(setup, { guests: [ysolde], program: 'other' });
+		const muted = withSetup(apart, { channels: [{ ...setup.setup.channels[0]!, muted: true }] });
+		expect(found({ show: muted, guests: guests({ isThere: false }) })[0]).toMatchObject({ isGrave: false });
 	});
 });
 

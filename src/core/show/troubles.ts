@@ -1,4 +1,6 @@
 /** Finds what is wrong with an evening from its state and reports. Gives codes; `lib/words` has the sentences. */
+import type { GuestPresence } from '../guests/messages.ts';
+import { guestIn, reaches } from './guests/guest.ts';
 import { isClip } from './clips/source.ts';
 import type { SendFault } from '../delivery/send-fault.ts';
 import type { WriteFault } from './delivery/write-fault.ts';
@@ -20,6 +22,15 @@ const ON_ONE_SIDE = 0.5;
 type Heard = SoundReport['channels'][number];
 
 /**
+ * What is wrong with a guest: their line is gone, loses much, or carries a smaller picture than is wanted; their picture stands still or
+ * is black; what they hear comes back;
+ * nothing is heard of them, or they distort.
+ */
+export type GuestFault = 'gone' | 'loses' | 'smaller' | 'frozen' | 'echo' | 'noSound' | 'tooLoud';
+/** A line that loses a greater part of its packets is heard and seen to. */
+const LOSES = 0.04;
+
+/**
  * What is known. How sources and the engine do is told by codes of theirs, which are handed on as they are.
  * @typeParam F fault of a source
  * @typeParam T trouble of a part of the engine
@@ -36,6 +47,8 @@ export interface Known<F, T> {
 	engine: Readonly<Partial<Record<string, T>>>;
 	conditions: ReadonlyMap<string, { since: number; fault: F | null }>;
 	heard: SoundReport | null;
+	/** How guests do, besides where they are. */
+	guests: readonly GuestPresence[];
 	/** For how long viewers have seen nothing but black. */
 	blackMs: number;
 	/** True where somebody has only the sound to care for. */
@@ -64,6 +77,8 @@ export type What<F, T> =
 	| { is: 'source'; name: string; at: number; fault: F }
 	| { is: 'mix'; fault: SoundReport['mix']['faults'][number]; side: SoundReport['mix']['side'] }
 	| { is: 'channel'; name: string; fault: Heard['faults'][number]; side: Heard['side'] }
+	/** @property lost part of the packets @property isLess a smaller picture comes than is wanted */
+	| { is: 'guest'; name: string; fault: GuestFault; lost: number; isLess: boolean }
 	| { is: 'echo'; names: string[] }
 	| { is: 'apart'; channel: string; camera: string; beforeMs: number }
 	| { is: 'loudness'; integrated: number; targetLufs: number };
@@ -98,8 +113,11 @@ export function findTroubles<F, T>(known: Known<F, T>): Found<F, T>[] {
 		if (onlySound && kindOf(source).brings.picture) continue;
 		const condition = known.conditions.get(source.id);
 		if (!condition?.fault) continue;
+		// Of guests is told under their names.
+		if (guestIn(show, source.id)) continue;
 		add(`source ${source.id}`, { is: 'source', name: source.name, at: condition.since, fault: condition.fault });
 	}
+	findGuestTroubles(known, add);
 	if (known.heard) findSoundTroubles(known, known.heard, add);
 	// Nothing is lost by it yet.
 	if (machine) add('machine', { is: 'engine', part: 'machine', trouble: machine });
@@ -145,6 +163,34 @@ function findDestinationTrouble<F, T>(
 		add(`destination ${destinationId}`, { is: 'lost', destinationId, name, send, at: since - clockOffsetMs }, true);
 }
 
+/** Of whoever is in a seat; who waits in the green room is no trouble to viewers. */
+function findGuestTroubles<F, T>({ show, guests, heard, conditions }: Known<F, T>, add: Add<F, T>): void {
+	for (const guest of show.live.guests) {
+		const { id, name, seatId } = guest;
+		const presence = guests.find((each) => each.id === id);
+		if (!presence || seatId === null) continue;
+		const tell = (fault: GuestFault, isGrave = false) =>
+			add(
+				`guest ${id} ${fault}`,
+				{ is: 'guest', name, fault, lost: presence.line?.lost ?? 0, isLess: presence.line?.isLess ?? false },
+				isGrave,
+			);
+		if (!presence.isThere) {
+			const { seen, heard: isHeard } = reaches(show, guest);
+			tell('gone', isOnAir(show) && (seen || isHeard));
+			continue;
+		}
+		if ((presence.line?.lost ?? 0) >= LOSES) tell('loses');
+		else if (presence.line?.isLess) tell('smaller');
+		if (conditions.get(seatId)?.fault) tell('frozen');
+		if (presence.line?.echo) tell('echo');
+		const channel = show.setup.channels.find((each) => each.sourceId === seatId);
+		const faults = heard?.channels.find((each) => each.id === channel?.id)?.faults ?? [];
+		if (faults.includes('idle') && !presence.muted) tell('noSound');
+		if (faults.includes('clipping')) tell('tooLoud');
+	}
+}
+
 function findSoundTroubles<F, T>({ show, now, clockOffsetMs }: Known<F, T>, heard: SoundReport, add: Add<F, T>): void {
 	const { channels, sources, mix } = show.setup;
 	for (const fault of heard.mix.faults)
@@ -157,8 +203,9 @@ function findSoundTroubles<F, T>({ show, now, clockOffsetMs }: Known<F, T>, hear
 			if ((fault === 'oneSide' || fault === 'outOfPhase') && !hasSides) continue;
 			// Somebody may just not be speaking.
 			if (fault === 'silent') continue;
-			// A file that is over, or quiet for a while, has no cable.
-			if (fault === 'idle' && isClip(sources.find((source) => source.id === channel!.sourceId))) continue;
+			// A file that is over, or quiet for a while, has no cable; of guests is told under their names.
+			const source = sources.find((each) => each.id === channel!.sourceId);
+			if ((fault === 'idle' && isClip(source)) || source?.kind === 'seat') continue;
 			add(`channel ${id} ${fault}`, { is: 'channel', name: channel!.name, fault, side });
 		}
 	}

@@ -1,7 +1,8 @@
 /** The mixer's plan, from the show: which channels are open, how loud, and with which settings. A pure function. */
 import { BED_FADE_MS } from '../show/clips/clip.ts';
-import { clipOf, isBed, isInProgram } from '../show/clips/source.ts';
+import { clipOf, isBed } from '../show/clips/source.ts';
 import type { Channel, CompressorSettings, Mix, Strip } from '../show/mix/mix.ts';
+import { isHeard } from '../show/mix/open.ts';
 import type { ShowState } from '../show/state.ts';
 import { linearGain } from './ramp.ts';
 
@@ -55,7 +56,7 @@ export function mixPlan(
 function channelPlan(channel: Channel, state: ShowState, fading: boolean): ChannelPlan {
 	const { strip, group, follow, ducked, shares } = channel;
 	const level = group === null ? null : state.setup.mix.groups[group];
-	const heard = isOpen(channel, state) && !channel.muted && !level?.muted;
+	const heard = isHeard(channel, state);
 	// A clip has a beginning of its own, which nothing is to be faded over.
 	const opensAtOnce = heard && clipOf(state.setup, channel.followed ?? channel.sourceId) !== null;
 	const gain = heard ? linearGain(channel.gainDb) * (level ? linearGain(level.gainDb) : 1) : 0;
@@ -66,10 +67,4 @@ function channelPlan(channel: Channel, state: ShowState, fading: boolean): Chann
 
 function isBedOf({ sourceId }: Channel, { setup }: ShowState): boolean {
 	return isBed(setup.sources.find(({ id }) => id === sourceId));
-}
-
-/** True when a channel may be heard now: one that waits for its picture or for a press may not. */
-export function isOpen({ id, follow, followed, sourceId }: Channel, state: ShowState): boolean {
-	if (follow === 'press') return state.live.pressed.includes(id);
-	return follow === 'always' || (follow === 'onAir' && isInProgram(state, followed ?? sourceId));
 }

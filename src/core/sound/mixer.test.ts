@@ -166,22 +166,28 @@ describe('the mix', () => {
 		expect(heard({ to: 'channel', input: 1 }).ears).toBeCloseTo(0.4, 2);
 	});
 
-	it('leaves one channel out for whoever speaks on it, whatever is done to it meanwhile', () => {
-		const both = show([channel('guest'), withStrip('hall', { pan: 0.5 })]);
+	it('leaves channels out for whoever is heard in them, whatever is done to them meanwhile', () => {
+		const both = show([channel('guest'), withStrip('hall', { pan: 0.5 }), channel('screen')]);
 		const softer = show(both.setup.channels.map((each) => ({ ...each, gainDb: -6 })));
+		const fromAll: number[] = [];
 		const heardBy = (guest: Sound) => {
 			const state = new Desk();
 			state.set(both);
-			const [minus] = state.mixer.leaveOut([0]);
+			const [minus, other] = state.mixer.leaveOut([[0, 2], [1]]);
+			fromAll.length = 0;
 			return Array.from({ length: 200 }, (_, block) => {
 				if (block === 80) state.set(softer);
-				state.play(BLOCK / RATE, guest, tone(700, 0.2));
+				state.play(BLOCK / RATE, guest, tone(700, 0.2), guest);
+				fromAll.push(...other!.left);
 				return [...minus!.left, ...minus!.right];
 			}).flat();
 		};
 		const [spoken, kept] = [heardBy(tone(440, 0.5)), heardBy(silence)];
 		expect(Math.max(...spoken.map((value, i) => Math.abs(value - kept[i]!)))).toBeLessThan(1e-6);
 		expect(highest(Float32Array.from(spoken))).toBeCloseTo(0.2, 2);
+		// Somebody else's mix has both of them, and not what that one says.
+		heardBy(tone(440, 0.1));
+		expect(highest(Float32Array.from(fromAll))).toBeCloseTo(0.2, 2);
 	});
 
 	it('opens a channel that waits for a press while it is pressed', () => {

@@ -30,20 +30,39 @@ function partOfWay(timeMs: number): number {
 export type Listened =
 	{ to: 'nothing' | 'mix' } | { to: 'channel'; input: number } | { to: 'group'; inputs: readonly number[] };
 
-/** The mix without one channel, before the master: for somebody who speaks on it from afar and must not hear themselves. */
+/**
+ * The mix without some channels, before the master: for somebody who is heard in them, speaks from afar, and must not hear
+ * themselves.
+ */
 export class MixMinus {
 	/** The newest block. */
 	readonly left = new Float32Array(BLOCK);
 	readonly right = new Float32Array(BLOCK);
+	/** The sum before the channel that is being added. */
+	readonly #before = [new Float32Array(BLOCK), new Float32Array(BLOCK)] as const;
 
-	/** Copies the sum before the channel is added. */
-	before(left: Float32Array, right: Float32Array): void {
-		this.left.set(left);
-		this.right.set(right);
+	begin(): void {
+		this.left.fill(0);
+		this.right.fill(0);
 	}
 
-	/** Called once when the channel was added, which leaves its own part, and once when all were. */
+	/** Notes the sum before one of the channels is added. */
+	before(left: Float32Array, right: Float32Array): void {
+		this.#before[0].set(left);
+		this.#before[1].set(right);
+	}
+
+	/** Called when it was added: what came to the sum is the channel's own. */
 	after(left: Float32Array, right: Float32Array): void {
+		const [l, r] = this.#before;
+		for (let i = 0; i < BLOCK; i++) {
+			this.left[i]! += left[i]! - l[i]!;
+			this.right[i]! += right[i]! - r[i]!;
+		}
+	}
+
+	/** Called when all were added. */
+	finish(left: Float32Array, right: Float32Array): void {
 		for (let i = 0; i < BLOCK; i++) {
 			this.left[i] = left[i]! - this.left[i]!;
 			this.right[i] = right[i]! - this.right[i]!;
@@ -66,6 +85,7 @@ export class Mixer {
 	readonly #strips: ChannelStrip[];
 	/** By channel; null for most. */
 	readonly #minus: (MixMinus | null)[];
+	#minuses: readonly MixMinus[] = [];
 	readonly #compressor: Compressor;
 	readonly #limiter = new Limiter(RATE);
 	readonly #gain = new Ramp(1);
@@ -126,13 +146,18 @@ export class Mixer {
 	}
 
 	/**
-	 * Makes mixes without one channel each.
-	 * @param inputs numbers of the channels
+	 * Makes mixes without some channels each, in place of those made before.
+	 * @param parts numbers of the channels by mix; a channel is left out of one mix at most
 	 * @returns in their order, filled with each block from the next one on
 	 */
-	leaveOut(inputs: readonly number[]): MixMinus[] {
+	leaveOut(parts: readonly (readonly number[])[]): readonly MixMinus[] {
 		this.#minus.fill(null);
-		return inputs.map((input) => (this.#minus[input] = new MixMinus()));
+		this.#minuses = parts.map((inputs) => {
+			const minus = new MixMinus();
+			for (const input of inputs) this.#minus[input] = minus;
+			return minus;
+		});
+		return this.#minuses;
 	}
 
 	#clear(strip: ChannelStrip, index: number): void {
@@ -165,6 +190,7 @@ export class Mixer {
 		this.#sharing = sharing;
 		this.#speech = speech;
 		this.#moveDuck();
+		for (const minus of this.#minuses) minus.begin();
 		const listened = this.#listened;
 		for (let c = 0; c < strips.length; c++) {
 			const strip = strips[c]!;
@@ -176,7 +202,7 @@ export class Mixer {
 			minus?.after(this.left, this.right);
 			if (strip.tapped) this.#hear(strip.tapLeft, strip.tapRight);
 		}
-		for (let c = 0; c < strips.length; c++) this.#minus[c]?.after(this.left, this.right);
+		for (const minus of this.#minuses) minus.finish(this.left, this.right);
 		this.#finish();
 		if (listened.to === 'mix') this.#hear(this.left, this.right);
 	}

@@ -99,7 +99,7 @@ const output = {
 } as unknown as Output;
 
 function planOf({ setup, live }: ShowState): PicturePlan {
-	return { ...setup, ...live, coming: null, holding: holdingCard(setup) };
+	return { ...setup, ...live, coming: null, forGuests: null, holding: holdingCard(setup) };
 }
 /** Does commands when the clock stands where it stands, and lets the engine follow. */
 function act(...commands: Command[]): void {
@@ -187,6 +187,21 @@ describe('a clip', () => {
 		// The frame that showed number 0 for the last time is the one at which the sound begins.
 		const frame = engine.frameNumber - 2;
 		expect(anchor).toMatchObject({ playing: true, position: 0, sample: (frame * 48_000) / FPS });
+	});
+
+	it('that starts with a frame made late stands until its sound, which is further on, can begin with it', async () => {
+		await begin();
+		act(CUT, { type: 'setNext', sceneId: 'film' });
+		decoder.answer();
+		act({ type: 'take' });
+		const due = engine.frameNumber + 4;
+		clock += 4 * FRAME_MS;
+		while (await engine.advance(due));
+		await runFrames(4);
+		expect(seen).toEqual([0, 0, 0, 0, 0, 0, 1, 2]);
+		const anchor = { playing: false, sample: 0, position: 0, version: 0 };
+		readAnchor(memory, anchor);
+		expect(anchor).toMatchObject({ playing: true, position: 0, sample: ((due + 1) * 48_000) / FPS });
 	});
 
 	it.each([

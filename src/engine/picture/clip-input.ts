@@ -122,10 +122,13 @@ export class ClipInput implements FramePictureInput {
 		this.#port.postMessage({ type: 'prepare', run: number, positionMs, seed, ahead, hurry });
 	}
 
-	/** Shows what belongs to a frame of the program. */
-	chooseFrame(frame: number): void {
+	/**
+	 * Shows what belongs to a frame of the program.
+	 * @param newest the last frame that has fallen due: where frames are made late, the sound is further on already
+	 */
+	chooseFrame(frame: number, newest: number): void {
 		if (this.#place.is === 'starts' && this.#run.isReady) {
-			const from = frame + START_FRAMES;
+			const from = newest + START_FRAMES;
 			const { positionMs } = this.#place;
 			this.#place = { is: 'plays', positionMs, from };
 			setAnchor(this.#memory, true, this.#sampleOf(from), Math.round((positionMs * SAMPLE_RATE) / 1000));

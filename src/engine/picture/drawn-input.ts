@@ -17,6 +17,8 @@ export interface DrawnKind<S = Source> {
 	stamp(source: S, fields: TextFields, now: number): string;
 	/** True when that changes as time goes by. */
 	ticks: boolean;
+	/** False for a source that is not drawn as it is set up; all are when absent. Frames that come for one are shown instead. */
+	draws?(source: S): boolean;
 	/** @param picture size of the program's picture */
 	draw(source: S, fields: TextFields, now: number, picture: Size): Drawing | Fill;
 }

@@ -8,6 +8,7 @@ import { CUT, plainScene, wholeLayer } from '../../core/show/scenes/scene.ts';
 import { plainCard } from '../../core/show/sources/kinds/card.ts';
 import { plainSource, type Source, type SourceOf } from '../../core/show/sources/source.ts';
 import { emptyShow, type Picture } from '../../core/show/state.ts';
+import { orderMark, VIEWS, type View } from '../../core/watch/views.ts';
 import type { PicturePlan, PictureReport } from '../messages.ts';
 import { colour } from '../sources/colour.ts';
 import type { DrawnKind } from './drawn-input.ts';
@@ -90,6 +91,14 @@ const pattern: DrawnKind<SourceOf<'card'>> = {
 	},
 };
 
+/** An empty seat is dark grey, unless it shows nothing. */
+const emptySeat: DrawnKind<SourceOf<'seat'>> = {
+	ticks: false,
+	draws: ({ empty }) => empty !== 'nothing',
+	stamp: () => 'empty',
+	draw: () => ({ ...SIZE, colour: '#404040' }),
+};
+
 const output: Output = {
 	encoders: [
 		{
@@ -122,7 +131,7 @@ beforeEach(() => {
 			compositor,
 			picture,
 			drawings: { lowerThird: drawing, ticker: drawing },
-			drawnKinds: { card: pattern, colour },
+			drawnKinds: { card: pattern, colour, seat: emptySeat },
 			frameFrom: (planes, { timestamp }: Timing) =>
 				({ luma: lumaAt(planes), timestamp, asItCame: false, wasClosed: false }) as unknown as VideoFrame,
 			frameAt: (frame, { timestamp }) => {
@@ -147,7 +156,18 @@ function plan(sources: Source[], program: string, part: Partial<PicturePlan> = {
 	const { setup, live } = emptyShow('e', 'Lantern Night', '', picture);
 	const scenes = sources.map(({ id }) => plainScene(id, id, [wholeLayer(`${id}-layer`, id)]));
 	const take = { count: 0, from: null, transition: CUT, at: 0, calledBack: false };
-	return { ...setup, ...live, sources, scenes, program, take, coming: null, holding: holdingCard(setup), ...part };
+	return {
+		...setup,
+		...live,
+		sources,
+		scenes,
+		program,
+		take,
+		coming: null,
+		forGuests: null,
+		holding: holdingCard(setup),
+		...part,
+	};
 }
 /** Makes what has fallen due until frame number `seen`, one frame's time after another. */
 async function runTo(seen: number): Promise<void> {
@@ -173,6 +193,30 @@ describe('the picture engine', () => {
 		]);
 		expect(encoded.map(({ timestamp }) => timestamp)).toEqual([0, 33_333, 66_667]);
 		expect(await engine.advance(3)).toBe(false);
+	});
+
+	it('shows who sits in a seat, and what an empty one shows before and after', async () => {
+		const seat = (empty: 'name' | 'nothing') =>
+			plainSource('seat', 'Seat 1', { kind: 'seat', shows: 'camera', empty, reservedFor: null });
+		engine.follow(plan([seat('name')], 'seat'));
+		engine.startEncoding(output);
+		await runTo(2);
+		const input = engine.addLive('seat');
+		engine.put(input, new Frame(150).asVideoFrame);
+		await runTo(4);
+		// Whatever else changes meanwhile.
+		engine.follow(plan([seat('name'), camera('lectern')], 'seat'));
+		await runTo(5);
+		engine.remove('seat');
+		await runTo(6);
+		const card = encoded[0]!.luma;
+		expect(card).toBeGreaterThan(60);
+		expect(card).toBeLessThan(90);
+		expect(encoded.map(({ luma }) => luma)).toEqual([card, card, 150, 150, 150, card]);
+		engine.follow(plan([seat('nothing')], 'seat'));
+		await runTo(7);
+		expect(encoded.at(-1)!.luma).toBe(16);
+		expect(problems).toEqual([]);
 	});
 
 	it('finds out that a camera is black, or stands still, which nobody watches', async () => {
@@ -421,5 +465,43 @@ describe('the picture engine', () => {
 		expect(await show(100, 60)).toBe(0);
 		await engine.stopEncoding();
 		expect(await show(16, 180)).toBe(0);
+	});
+
+	it('makes views for who watches: program, Next, the scene for guests, and all scenes on a wall', async () => {
+		const papers = ['#202020', '#404040', '#606060', '#808080'];
+		const cards = papers.map((paper, i) => cardOf(`card${i}`, paper));
+		const sent: Record<string, { luma: number; at: number; order: number }[]> = {};
+		const view = (name: View) => ({
+			form: VIEWS[name],
+			takes: (number: number) => number % 2 === 0,
+			encode: (frame: unknown, at: number, order = 0) =>
+				void (sent[name] ??= []).push({ luma: (frame as Encoded).luma, at, order }),
+		});
+		engine.follow(plan(cards, 'card0', { next: 'card1', forGuests: 'card2' }));
+		engine.beWatched({
+			program: view('program'),
+			next: view('next'),
+			forGuests: view('forGuests'),
+			wall: view('wall'),
+		});
+		await runTo(20);
+		expect(problems).toEqual([]);
+		const last = (name: View) => sent[name]!.at(-1)!;
+		const lumaOf = (paper: string) => Math.round(16 + (219 * parseInt(paper.slice(1, 3), 16)) / 255);
+		expect(['program', 'next', 'forGuests'].map((name) => last(name as View).luma)).toEqual(
+			papers.slice(0, 3).map(lumaOf),
+		);
+		// Four scenes, two by two: the pixel in the middle is the first of the fourth.
+		expect(last('wall')).toMatchObject({ luma: lumaOf(papers[3]!), order: orderMark(cards.map(({ id }) => id)) });
+		expect(last('program').at - sent.program!.at(-2)!.at).toBeCloseTo(2 * FRAME_MS, 0);
+
+		// Another order of scenes begins on black, and says so.
+		engine.follow(plan(cards.slice(0, 1), 'card0'));
+		await runTo(24);
+		expect(last('wall')).toMatchObject({ luma: lumaOf(papers[0]!), order: orderMark(['card0']) });
+		const before = [sent.wall!.length, sent.forGuests!.length];
+		engine.beWatched({ program: view('program') });
+		await runTo(30);
+		expect([sent.wall!.length, sent.forGuests!.length]).toEqual(before);
 	});
 });

@@ -15,7 +15,7 @@ import {
 	type GraphicOf,
 	type Stage,
 } from '../../core/picture/draw-list.ts';
-import type { Size } from '../../core/picture/geometry.ts';
+import { fitted, type Size } from '../../core/picture/geometry.ts';
 import { PictureHealth, sampleLuma } from '../../core/picture/health.ts';
 import { MotionMeter } from '../../core/picture/motion.ts';
 import type { Planes } from '../../core/picture/planes.ts';
@@ -54,6 +54,7 @@ import { Program } from './program.ts';
 import { Relief, type Part } from './relief.ts';
 import type { Renditions } from './renditions.ts';
 import { Sampling, type Sample } from './sampling.ts';
+import { WallSheet, type WatchedEncoders, type WatchedView } from './watched-views.ts';
 
 /** Often enough that a fault is named within two seconds. */
 const REPORT_MS = 500;
@@ -133,6 +134,8 @@ export class PictureEngine {
 	readonly #armed = new ArmedStep();
 	/** When the frame that was made last fell due, milliseconds of `parts.now()`. */
 	#due = { frame: 0, at: NaN };
+	#watched: WatchedEncoders = {};
+	#wall: WallSheet | null = null;
 	#output: Output | null = null;
 	/** Nothing is encoded before this frame: the broadcast is over, which its page is about to hear. */
 	#restsUntil = 0;
@@ -215,15 +218,16 @@ export class PictureEngine {
 		const wanted = new Set<string>();
 		for (const source of [...plan.sources, plan.holding]) {
 			const kind = this.#parts.drawnKinds[source.kind] as DrawnKind | undefined;
-			if (!kind) continue;
-			wanted.add(source.id);
 			const known = this.#inputs.get(source.id);
+			// Who sits in a seat is seen in place of what is drawn there.
+			if (!kind || kind.draws?.(source) === false || isLive(known)) continue;
+			wanted.add(source.id);
 			const input = known instanceof DrawnInput ? known : new DrawnInput(this.#compositor, kind, this.#picture);
 			this.#inputs.set(source.id, input);
 			input.treat(this.#treatmentOf(source.id));
 			input.follow(source, { title, startsAt, timeZone, people, look }, now);
 		}
-		for (const [id, input] of this.#inputs) if (input instanceof DrawnInput && !wanted.has(id)) this.remove(id);
+		for (const [id, input] of this.#inputs) if (input instanceof DrawnInput && !wanted.has(id)) this.#drop(id);
 	}
 
 	/** When a frame falls due, milliseconds since 1970. */
@@ -284,7 +288,7 @@ export class PictureEngine {
 	}
 
 	#add<I extends PictureInput>(sourceId: string, input: I): I {
-		this.remove(sourceId);
+		this.#drop(sourceId);
 		input.treat(this.#treatmentOf(sourceId));
 		this.#inputs.set(sourceId, input);
 		return input;
@@ -301,7 +305,13 @@ export class PictureEngine {
 		input.put(frame, this.#parts.now());
 	}
 
+	/** What a source brought is gone; where something is drawn in its place, that is seen again. */
 	remove(sourceId: string): void {
+		this.#drop(sourceId);
+		if (this.#plan) this.#followDrawn(this.#plan, this.#wallClockAt(this.#frameNumber));
+	}
+
+	#drop(sourceId: string): void {
 		const input = this.#inputs.get(sourceId);
 		this.#inputs.delete(sourceId);
 		this.#health.delete(sourceId);
@@ -336,11 +346,55 @@ export class PictureEngine {
 		this.#output = output;
 	}
 
+	/** Makes these views for those who watch from afar, in place of those before. */
+	beWatched(watched: WatchedEncoders): void {
+		this.#watched = watched;
+		if (!watched.wall && this.#wall) this.#compositor.memory.releasePlanes(this.#wall.planes);
+		this.#wall = watched.wall ? (this.#wall ?? new WallSheet(this.#compositor.memory)) : null;
+	}
+
+	#sendView(view: WatchedView, planes: Planes, order?: number): void {
+		const number = this.#frameNumber;
+		const { width, height } = view.form;
+		const isItsSize = planes.width === width && planes.height === height;
+		const small = isItsSize ? planes : this.#compositor.smaller(view.form).fit(planes, fitted(planes, view.form));
+		view.encode(this.#parts.frameFrom(small, this.#timingOf(number)), this.#wallClockAt(number), order);
+	}
+
+	/** Views besides that of the program, as there is time for them. */
+	async #sendOtherViews(): Promise<void> {
+		const number = this.#frameNumber;
+		const { next, forGuests, wall } = this.#watched;
+		const chosen = this.#plan?.forGuests ?? null;
+		const subjects: [WatchedView | undefined, MonitorSubject][] = [
+			[next, { bus: 'next' }],
+			[chosen === null ? undefined : forGuests, { sceneId: chosen! }],
+		];
+		for (const [view, subject] of subjects)
+			if (view?.takes(number)) this.#sendView(view, await this.#plannedFor(subject, view.form).paint());
+		const sheet = this.#wall;
+		if (!wall || !sheet) return;
+		const turn = sheet.turn(this.#plan?.scenes.map(({ id }) => id) ?? []);
+		if (turn) {
+			const planes = await this.#plannedFor({ sceneId: turn.sceneId }, turn.cell).paint();
+			const isItsSize = planes.width === turn.cell.width && planes.height === turn.cell.height;
+			// Its memory is somebody else's once nobody watches it any more.
+			if (this.#wall !== sheet) return;
+			const small = this.#compositor.smaller(turn.cell);
+			sheet.put(isItsSize ? planes : small.fit(planes, fitted(planes, turn.cell)), turn.cell);
+		}
+		if (wall.takes(number)) this.#sendView(wall, sheet.planes, sheet.order);
+	}
+
 	/** Encodes no more; lets out what is inside the encoders. */
 	async stopEncoding(): Promise<void> {
 		const ending = this.#output;
 		this.#output = null;
 		await ending?.end();
+	}
+
+	get fps(): number {
+		return this.#picture.fps;
 	}
 
 	/** Number of the frame that is made next. */
@@ -373,7 +427,7 @@ export class PictureEngine {
 		this.#due = { frame: next, at: dueAt };
 		if (this.#clips.waitsNoMoreAt(next)) this.#followClips();
 		this.#fallDue();
-		this.#choosePictures(dueAt);
+		this.#choosePictures(dueAt, seen - 1);
 		if (isMade) await this.#makeFrame(startedAt, behind).catch((problem: unknown) => this.#parts.onProblem(problem));
 		this.#frameNumber++;
 		const now = this.#parts.now();
@@ -389,10 +443,10 @@ export class PictureEngine {
 	 * Lets live sources show what they showed when the frame fell due, however late it is made: what came since then
 	 * belongs to the frames after it, as the sound of that time does.
 	 */
-	#choosePictures(dueAt: number): void {
+	#choosePictures(dueAt: number, newest: number): void {
 		for (const input of this.#inputs.values()) {
 			if (isLive(input)) input.chooseAt(dueAt - CLOSE_MS);
-			else if (input instanceof ClipInput) input.chooseFrame(this.#frameNumber);
+			else if (input instanceof ClipInput) input.chooseFrame(this.#frameNumber, newest);
 		}
 	}
 
@@ -421,9 +475,11 @@ export class PictureEngine {
 		const asItCame = (output && live?.untouched?.clone()) ?? null;
 		try {
 			const needed = output !== null && (!asItCame || output.encoders.some(({ form }) => !this.#isWhole(form)));
-			const planes = needed || onAir ? await this.#paintProgram(list) : null;
+			const watched = spare.forProgram && this.#watched.program?.takes(number) ? this.#watched.program : null;
+			const planes = needed || onAir || watched ? await this.#paintProgram(list) : null;
 			if (output) this.#encode(output, asItCame, planes);
 			if (output && output.tracks.length > 0) await this.#spend('tracks', () => this.#encodeTracks(output));
+			if (watched) this.#sendView(watched, planes!);
 			if (onAir) await this.#spend('program', () => this.monitors.draw(onAir, planes!, this.#compositor, now));
 			await this.#lookAtProgram(planes, live, now);
 			if (number % 2 === 0) await this.#lookAtNext(now);
@@ -433,6 +489,7 @@ export class PictureEngine {
 		if (!spare.forOthers || (isTick && this.#drawAhead())) return;
 		if (output) this.#hold(output);
 		for (const other of due.others) await this.#spend('others', () => this.#drawMonitor(other, now));
+		await this.#spend('others', () => this.#sendOtherViews());
 	}
 
 	/** The live input that the program shows just as its frames come, if that is all it shows. */
@@ -511,34 +568,46 @@ export class PictureEngine {
 		if (seen) this.#programHealth.observe(sampleLuma(this.#compositor.memory.bytes, seen), now);
 	}
 
-	/** Scenes and sources are painted at the monitor's own size; what has graphics of the program's size on it is not. */
 	async #drawMonitor(monitor: Monitor, now: number): Promise<void> {
 		const { subject, size } = monitor;
-		const { width, height } = this.#picture;
-		const { pictureOf, framing, background } = this.#stage;
-		const small: Stage = { picture: size, pictureOf, framing, background };
 		if ('sceneId' in subject && subject.opacityOf) {
 			const layer = this.#sceneOf(subject)?.layers.find(({ id }) => id === subject.opacityOf);
 			const planes = layer && (await this.#planesOf(layer.sourceId));
 			if (planes) {
 				const on = this.#compositor.smaller(size);
 				const opacity = on.composeOpacity(
-					(ground) => layerStepsOn(ground, layer, small),
+					(ground) => layerStepsOn(ground, layer, this.#smallStage(size)),
 					() => planes,
 				);
 				return this.monitors.draw(monitor, opacity, this.#compositor, now);
 			}
 		}
+		const planned = this.#plannedFor(subject, size);
+		const loaded = await planned.load();
+		if (this.monitors.shows(monitor, planned.list, [...loaded.values()], now)) return;
+		this.monitors.draw(monitor, planned.compose(loaded), this.#compositor, now);
+	}
+
+	#smallStage(size: Size): Stage {
+		const { pictureOf, framing, background } = this.#stage;
+		return { picture: size, pictureOf, framing, background };
+	}
+
+	/**
+	 * How something is painted for a small picture: at that picture's own size, or at the program's where graphics of the
+	 * program's size are on it.
+	 */
+	#plannedFor(subject: MonitorSubject, size: Size) {
+		const { width, height } = this.#picture;
 		const full = this.#listOf(subject, this.#stage);
 		const alike = Math.abs(size.width / size.height - width / height) < 0.1;
 		const isSmall = full.above.length === 0 && alike;
+		const small = this.#smallStage(size);
 		const list = isSmall ? this.#listOf(subject, small) : full;
-		const loaded = await this.#load(list);
-		if (this.monitors.shows(monitor, list, [...loaded.values()], now)) return;
-		const planes = isSmall
-			? this.#compose(list, loaded, this.#compositor.smaller(size), small)
-			: this.#compose(list, loaded);
-		this.monitors.draw(monitor, planes, this.#compositor, now);
+		const load = () => this.#load(list);
+		const compose = (loaded: Map<string, Planes>) =>
+			isSmall ? this.#compose(list, loaded, this.#compositor.smaller(size), small) : this.#compose(list, loaded);
+		return { list, load, compose, paint: async () => compose(await load()) };
 	}
 
 	/** A camera that nobody watches may fail as well: with every other frame one of them is looked at. */

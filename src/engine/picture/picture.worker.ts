@@ -8,11 +8,15 @@ import { Control, counterAfter } from '../shared.ts';
 import { nextTurn } from './pace.ts';
 import { PictureEngine } from './picture-engine.ts';
 import { Renditions } from './renditions.ts';
+import { ViewEncoder } from './view-encoder.ts';
+import { VIEW_NAMES, type View } from '../../core/watch/views.ts';
 import { troubleOf, type Trouble } from '../trouble.ts';
 import { makeParts } from './worker-parts.ts';
 
 /** Server's clock minus this machine's. */
 let clockOffsetMs = 0;
+/** Encoders of the views that are watched. */
+const watched: { [V in View]?: { url: string; encoder: ViewEncoder } | undefined } = {};
 
 const post = (message: FromPicture) => postMessage(message);
 /** Messages may come before there is an engine to take them. */
@@ -105,9 +109,22 @@ function handleMessage(engine: PictureEngine, message: Exclude<ToPicture, { type
 			const { port, ...encoded } = message;
 			return engine.startEncoding(new Renditions(encoded, port, failed));
 		}
+		case 'beWatched':
+			return beWatched(engine, message.urls);
 		case 'stopEncoding':
 			return void engine.stopEncoding();
 	}
+}
+
+/** Those that are watched already go on as they are. */
+function beWatched(engine: PictureEngine, urls: { [V in View]?: string }): void {
+	for (const view of VIEW_NAMES) {
+		const url = urls[view];
+		if (watched[view]?.url === url) continue;
+		watched[view]?.encoder.close();
+		watched[view] = url === undefined ? undefined : { url, encoder: new ViewEncoder(view, url, engine.fps) };
+	}
+	engine.beWatched(Object.fromEntries(VIEW_NAMES.map((view) => [view, watched[view]?.encoder])));
 }
 
 function addStill(engine: PictureEngine, sourceId: string, image: ImageBitmap): void {

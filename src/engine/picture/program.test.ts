@@ -19,7 +19,13 @@ const stage: Stage = {
 };
 const scenes = ['a', 'b', 'c'].map((id) => plainScene(id, id, [wholeLayer(`${id}-layer`, id)]));
 const bare = emptyShow('lantern-night', 'Lantern Night', '', PICTURE);
-const empty: PicturePlan = { ...bare.setup, ...bare.live, coming: null, holding: holdingCard(bare.setup) };
+const empty: PicturePlan = {
+	...bare.setup,
+	...bare.live,
+	coming: null,
+	forGuests: null,
+	holding: holdingCard(bare.setup),
+};
 
 function plan(program: string, count: number, from: string | null, transition: Transition): PicturePlan {
 	return { ...empty, scenes, program, take: { count, from, transition, at: 0, calledBack: false } };
@@ -110,6 +116,25 @@ describe('the program', () => {
 		for (let frame = 10; frame < 30; frame++) seen(third, frame);
 		third.follow({ ...plan('c', 1, 'a', FADE), next: 'b' }, 31, 0);
 		expect(mixed(third, 31)).toEqual(['b', 'c']);
+	});
+
+	it('glides to make room when somebody comes to a scene of all guests; other scenes change at once', () => {
+		const half = { ...wholeLayer('a-layer', 'a'), box: { x: 0, y: 0, width: 0.5, height: 1 }, fit: 'fill' as const };
+		const widthAt = (frame: number, gathers: boolean) => {
+			const [before, after] = [scenes[0]!.layers, [half]].map((layers) => ({
+				...plan('a', 0, null, CUT),
+				scenes: [{ ...scenes[0]!, gathers, layers }],
+			})) as [PicturePlan, PicturePlan];
+			const { base } = running([before, 0], [after, 10]).list(frame, stage, () => null);
+			const blit = 'steps' in base ? base.steps.find(({ step }) => step === 'blit') : undefined;
+			return blit?.step === 'blit' ? blit.to.width : NaN;
+		};
+		const [first, middle, last] = [10, 17, 25].map((frame) => widthAt(frame, true)) as [number, number, number];
+		expect(first).toBeGreaterThan(1200);
+		expect(middle).toBeGreaterThan(700);
+		expect(middle).toBeLessThan(1200);
+		expect(last).toBe(640);
+		expect(widthAt(10, false)).toBe(640);
 	});
 
 	it('goes black over everything and comes back', () => {

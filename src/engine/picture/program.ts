@@ -9,6 +9,8 @@ import { OverlayMoves } from './overlay-moves.ts';
 /** How long the hand lever takes from end to end when it is let go, and how long going black takes. */
 const LEVER_MS = 250;
 const BLACK_MS = 300;
+/** How long guests take to make room for another one. */
+const GATHER_MS = 500;
 
 /** A transition under way, from a scene or back to it. */
 interface Running {
@@ -50,9 +52,21 @@ export class Program {
 				? this.#backFrom(left, plan, nextFrame)
 				: this.#begun(left, before.next, plan, nextFrame);
 			this.#lever = 0;
-		}
+		} else if (before) this.#gather(before, plan, nextFrame);
 		this.#plan = plan;
 		this.#overlays.follow(plan.overlays, plan.shown, nextFrame, now);
+	}
+
+	/** Somebody has come to a scene that shows whoever is there, or has gone: the others make room. */
+	#gather(before: PicturePlan, plan: PicturePlan, startFrame: number): void {
+		if (this.#running) return;
+		const sceneIn = ({ scenes, program }: PicturePlan) => scenes.find(({ id }) => id === program) ?? null;
+		const [left, now] = [sceneIn(before), sceneIn(plan)];
+		if (!left?.gathers || !now?.gathers || left.id !== now.id) return;
+		if (JSON.stringify(left.layers) === JSON.stringify(now.layers)) return;
+		const transition: Transition = { ...CUT, kind: 'glide', durationMs: GATHER_MS, curve: 'eased' };
+		const frames = framesOf(transition, this.#picture);
+		this.#running = { other: left, transition, startFrame, frames, startProgress: 0, back: false };
 	}
 
 	/** With the lever half way it goes on from there; to a third scene it leaves the one of the two that is seen more. */

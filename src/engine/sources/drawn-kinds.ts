@@ -5,5 +5,6 @@ import type { DrawnKind } from '../picture/drawn-input.ts';
 import { card } from './card.ts';
 import { clock } from './clock.ts';
 import { colour } from './colour.ts';
+import { emptySeat } from './empty-seat.ts';
 
-export const DRAWN_KINDS: { [K in KindName]?: DrawnKind<SourceOf<K>> } = { card, clock, colour };
+export const DRAWN_KINDS: { [K in KindName]?: DrawnKind<SourceOf<K>> } = { card, clock, colour, seat: emptySeat };

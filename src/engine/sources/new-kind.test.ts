@@ -92,7 +92,14 @@ describe('a new kind of source', () => {
 			},
 			0,
 		);
-		engine.follow({ ...show.setup, ...show.live, program: 'scene', coming: null, holding: holdingCard(show.setup) });
+		engine.follow({
+			...show.setup,
+			...show.live,
+			program: 'scene',
+			coming: null,
+			forGuests: null,
+			holding: holdingCard(show.setup),
+		});
 		engine.startEncoding({
 			encoders: [{ form: SIZE, takes: () => true, encode: (frame: number) => luma.push(frame) > 0 }] as never,
 			tracks: [],

@@ -33,6 +33,11 @@ export const OPEN_KINDS: { [K in KindName]?: OpenKind<SourceOf<K>> } = {
 		open: async (source, context) => (await import('./screen.ts')).openScreen(source, context),
 		needsPerson: true,
 	},
+	seat: {
+		open: async (source, context) => (await import('./seat.ts')).openSeat(source, context),
+		// What is drawn in an empty one is no matter of who sits in it.
+		from: ({ shows }) => ({ shows }),
+	},
 	still: { open: async (source, context) => (await import('./still.ts')).openStill(source, context) },
 	clip: { open: async (source, context) => (await import('./clip.ts')).openClip(source, context), from: clipFrom },
 	soundClip: { open: async (source, context) => (await import('./clip.ts')).openClip(source, context), from: clipFrom },

@@ -3,6 +3,12 @@ import type { Size } from '../../core/picture/geometry.ts';
 import type { ClipMemory } from './clip-memory.ts';
 import type { Fault } from './fault.ts';
 
+/** What comes from a guest for a seat. */
+export interface SeatMedia {
+	picture: MediaStreamTrack | null;
+	sound: MediaStreamTrack | null;
+}
+
 /** What an opener is given to work with. */
 export interface SourceContext {
 	audio: AudioContext;
@@ -11,6 +17,8 @@ export interface SourceContext {
 	picture: { width: number; height: number };
 	/** Streams that a person has shared, by source: only a person's press can open one. */
 	shares: ReadonlyMap<string, MediaStream>;
+	/** What guests send, by the seat that they have been given. */
+	seats: ReadonlyMap<string, SeatMedia>;
 	/** What the headphones of this machine play, as a stand-in's microphones may hear it. */
 	inRoom: AudioNode;
 	/** Where a stand-in that must keep time with the engine finds its clock. */
@@ -42,6 +50,8 @@ export interface OpenSource {
 	inputs?: number;
 	/** True for a picture that never has a frame: what it brings is heard. */
 	isHeard?: boolean;
+	/** True for a picture that has to move although its kind may stand still: somebody sits there. */
+	mustMove?: boolean;
 	/** Called once when the source goes away by itself. */
 	onLost: ((fault: Fault) => void) | null;
 	close(): void;

@@ -12,13 +12,15 @@
 	import Opening from '../show/Opening.svelte';
 	import Troubles from '../troubles/Troubles.svelte';
 	import Button from '../ui/Button.svelte';
-	import { desk as words } from '../words/index.ts';
+	import { desk as words, guest as guestWords } from '../words/index.ts';
 	import TimeLeft from './clips/TimeLeft.svelte';
 	import { provideDesk } from './context.ts';
 	import DeliverySheet from './delivery/DeliverySheet.svelte';
 	import Destinations from './delivery/Destinations.svelte';
 	import ViewerMessages from './delivery/ViewerMessages.svelte';
 	import { DeskSession } from './desk-session.svelte.ts';
+	import GuestsPanel from './guests/GuestsPanel.svelte';
+	import { playKnock } from './guests/knock-sound.ts';
 	import OverlayBar from './overlays/OverlayBar.svelte';
 	import OverlaySheet from './overlays/OverlaySheet.svelte';
 	import Monitor from './pictures/Monitor.svelte';
@@ -47,6 +49,14 @@
 	/** The stage of what is being set up takes the place of Next. */
 	const isEditing = $derived(sheet?.is === 'scene' || (sheet?.is === 'source' && kindOf(sheet.source).brings.picture));
 	const sceneName = (id: string | null) => show?.setup.scenes.find((scene) => scene.id === id)?.name;
+
+	const waiting = $derived(show?.live.guests.filter(({ isIn }) => !isIn).length ?? 0);
+
+	let waited = 0;
+	$effect(() => {
+		if (waiting > waited) playKnock(session.engine, session.ears.hearing.to !== 'nothing');
+		waited = waiting;
+	});
 
 	let helpOpen = $state(false);
 	const { keys, run } = provideActions({
@@ -96,7 +106,7 @@
 		<div class="col-span-3"><Troubles desk={session} /></div>
 
 		<aside class="flex min-h-0 flex-col gap-2 p-2" aria-label={words.leftSide}>
-			<ButtonGroup class="grid grid-cols-2">
+			<ButtonGroup class="grid grid-cols-[auto_auto_auto]">
 				<Button
 					size="sm"
 					lit="edge"
@@ -106,9 +116,20 @@
 				<Button size="sm" lit="edge" aria-pressed={session.left === 'setUp'} onpress={() => session.showLeft('setUp')}
 					>{words.sourcesDestinations}</Button
 				>
+				<Button
+					size="sm"
+					lit="edge"
+					class={waiting > 0 ? 'dark:text-lamp' : ''}
+					aria-label={waiting > 0 ? guestWords.guestsWaiting(waiting) : undefined}
+					aria-pressed={session.left === 'guests'}
+					onpress={() => session.showLeft('guests')}
+					>{waiting > 0 ? `▲ ${guestWords.guests} (${waiting})` : guestWords.guests}</Button
+				>
 			</ButtonGroup>
 			{#if session.left === 'runSheet'}
 				<RunSheet />
+			{:else if session.left === 'guests'}
+				<GuestsPanel />
 			{:else}
 				<div class="grid min-h-0 content-start gap-2 overflow-y-auto">
 					<Destinations />
@@ -118,7 +139,7 @@
 			<ViewerMessages />
 		</aside>
 
-		<main class="flex min-h-0 flex-col gap-2 py-2">
+		<main class="flex min-h-0 flex-col gap-2 overflow-clip py-2">
 			<div
 				class={isEditing
 					? 'flex min-h-0 flex-[9] flex-col gap-2'

@@ -1,9 +1,11 @@
 /* eslint-disable svelte/prefer-svelte-reactivity -- conditions are replaced whole, never changed in place */
 /** What the desk works with: a session of the show, the engine when this page is it, and the headphones. */
 import { dequal } from 'dequal';
+import type { GuestPresence } from '../../core/guests/messages.ts';
 import { addingClip } from '../../core/media/adding.ts';
 import type { Media } from '../../core/media/media.ts';
 import { batchOf, type PageCommand } from '../../core/show/command.ts';
+import { addingGathering, addingSeat } from '../../core/show/guests/adding.ts';
 import type { SoundReport } from '../../core/show/messages.ts';
 import { plainChannel } from '../../core/show/mix/mix.ts';
 import type { PrivacyPatch } from '../../core/show/overlays/overlay.ts';
@@ -12,6 +14,9 @@ import { addingSource } from '../../core/show/sources/adding.ts';
 import { kindOf, plainSource, type Origin } from '../../core/show/sources/source.ts';
 import type { Picture } from '../../core/show/state.ts';
 import { Engine, type EngineEvents } from '../../engine/engine.ts';
+import type { GuestMedia } from '../../engine/guests/media.ts';
+import type { TalkTo } from '../../engine/guests/returns.ts';
+import type { ViewUrls } from '../../engine/messages.ts';
 import { sourceFault } from '../../engine/sources/fault.ts';
 import type { SourceCondition } from '../../engine/sources/open-source.ts';
 import { askForShare } from '../../engine/sources/screen.ts';
@@ -26,10 +31,13 @@ import { Steps } from '../show/steps.svelte.ts';
 import { storeStill } from '../sources/still/store.ts';
 import { sources as words } from '../words/index.ts';
 import { problemWords } from '../words/problem.ts';
+import { WatchedViews } from './pictures/watched-views.ts';
 import { SideSheet } from './side-sheet.svelte.ts';
 
 /** Where this machine keeps what stands at the left. */
 const LEFT = 'bivvo-left';
+const LEFTS = ['runSheet', 'setUp', 'guests'] as const;
+type Left = (typeof LEFTS)[number];
 
 type Making = 'asDesk' | 'untilDesk' | 'never';
 
@@ -43,8 +51,10 @@ export class DeskSession extends ShowSession {
 	/** What this machine can do. */
 	readonly machine = new TestedMachine();
 	readonly sheet = new SideSheet(this);
+	/** What another page makes, while this one only watches. */
+	readonly views = new WatchedViews((view) => `${this.#socketUrl('watch')}&view=${view}`);
 	/** What stands at the left of the desk; kept on this machine. */
-	left = $state<'runSheet' | 'setUp'>(localStorage.getItem(LEFT) === 'setUp' ? 'setUp' : 'runSheet');
+	left = $state<Left>(LEFTS.find((left) => left === localStorage.getItem(LEFT)) ?? 'runSheet');
 	/** Changes of the run sheet, to be taken back. */
 	readonly sheetSteps = new Steps();
 	/** True while somebody chooses a source to be added. */
@@ -53,12 +63,18 @@ export class DeskSession extends ShowSession {
 	conditions = $state.raw<ReadonlyMap<string, SourceCondition>>(new Map());
 	/** What stops the program, by the part that reports it. */
 	troubles = $state.raw<Partial<Record<EnginePart, Trouble>>>({});
+	/** What comes from guests, by guest; with this page as the engine. */
+	guestMedia = $state.raw<ReadonlyMap<string, GuestMedia>>(new Map());
 	/** For how long viewers have seen nothing but black, milliseconds. */
 	blackMs = $state(0);
 	/** True while the browser plays nothing until something on the page is pressed. */
 	needsPress = $state(false);
 	#engine = $state.raw<Engine | null>(null);
 	#listening = $state.raw<Listening | null>(null);
+	/** To whom the crew speaks now, off air. */
+	talksTo = $state.raw<TalkTo>(null);
+	/** What the engine was told last of guests. */
+	#heardOf: readonly GuestPresence[] = [];
 	#syncWatch: SyncWatch | null = null;
 	/** The engine from its first moment on, and the picture that it was made for. */
 	#started: { engine: Engine; picture: Picture } | null = null;
@@ -68,6 +84,8 @@ export class DeskSession extends ShowSession {
 		this.canRehearse = canRehearse;
 		this.#makes = makes;
 		this.show.onChange = () => this.#keepEngine();
+		this.show.onGuestSignal = ({ guestId, connection, signal, iceServers }) =>
+			this.#started?.engine.receiveGuest(guestId, connection, signal, iceServers);
 		this.ears = new Ears(
 			() => this.engine,
 			() => this.show.state?.setup.channels.map(({ id }) => id) ?? [],
@@ -75,8 +93,8 @@ export class DeskSession extends ShowSession {
 		);
 	}
 
-	/** Shows the run sheet at the left, or sources and destinations. */
-	showLeft(left: 'runSheet' | 'setUp'): void {
+	/** Shows the run sheet at the left, sources and destinations, or guests. */
+	showLeft(left: Left): void {
 		this.left = left;
 		localStorage.setItem(LEFT, left);
 	}
@@ -104,6 +122,21 @@ export class DeskSession extends ShowSession {
 		const scenes = brings.picture ? [plainScene(`${id}-scene`, name, [wholeLayer(`${id}-layer`, id)])] : [];
 		const channels = brings.sound === 'always' ? [plainChannel(`${id}-channel`, id, name)] : [];
 		this.doWithUndo(addingSource(this.state, source, { scenes, channels, patches }), words.added(name));
+	}
+
+	/** Adds a seat for a guest, with all that belongs to it. */
+	addSeat(name: string, shows: 'camera' | 'screen'): void {
+		this.doWithUndo(addingSeat(this.state, newId(), name, shows), words.added(name));
+	}
+
+	/** Adds a scene of as many guests as are there. */
+	addGathering(name: string): void {
+		this.doWithUndo(addingGathering(this.state, newId(), name), words.added(name));
+	}
+
+	/** Adds a phone as a camera: the seat of whoever opens a link. */
+	addPhone(name: string, linkId: string): void {
+		this.doWithUndo(addingSeat(this.state, newId(), name, 'camera', linkId), words.added(name));
 	}
 
 	/** Brings files of the library into the event: clips as one clip or reel, each still as a source of its own. */
@@ -188,6 +221,34 @@ export class DeskSession extends ShowSession {
 		if (this.isEngine && !this.#started) void this.#startEngine(state.setup.picture);
 		this.#started?.engine.setClock(this.show.clockOffsetMs);
 		this.#started?.engine.follow(state);
+		const urls = this.show.lease ? status.watched.map((view) => [view, `${this.#socketUrl('view')}&view=${view}`]) : [];
+		this.#started?.engine.beWatched(Object.fromEntries(urls) as ViewUrls);
+		if (this.show.guests === this.#heardOf) return;
+		this.#heardOf = this.show.guests;
+		this.#started?.engine.followAboutGuests(new Map(this.#heardOf.map((guest) => [guest.id, guest])));
+	}
+
+	#readGuests(): void {
+		const engine = this.#started?.engine;
+		const guests = this.show.state?.live.guests ?? [];
+		if (!engine) return;
+		const media = new Map(guests.map(({ id }) => [id, engine.guestMedia(id)]));
+		if (!dequal(namesOf(media), namesOf(this.guestMedia))) this.guestMedia = media;
+	}
+
+	/** Lets the crew's microphone be heard by guests, off air, until it is called with null. */
+	async talk(to: TalkTo): Promise<void> {
+		try {
+			await this.engine?.talk(to);
+			this.talksTo = this.engine ? to : null;
+		} catch (error) {
+			this.notify(problemWords(error));
+		}
+	}
+
+	/** Of a socket for what the engine makes. */
+	#socketUrl(kind: 'uplink' | 'view' | 'watch'): string {
+		return `${location.origin.replace(/^http/, 'ws')}/${kind}/${this.eventId}?lease=${this.show.lease}`;
 	}
 
 	async #startEngine(picture: Picture): Promise<void> {
@@ -198,11 +259,14 @@ export class DeskSession extends ShowSession {
 				this.show.post({ type: 'report', report });
 			},
 			fell: (dueId) => this.show.fell(dueId),
+			guestSignal: (guestId, connection, signal) =>
+				this.show.post({ type: 'guestSignal', guestId, connection, signal }),
+			guests: () => this.#readGuests(),
 			refreshes: () => this.#listening?.refresh(),
 			held: (isHeld) => (this.needsPress = isHeld),
 			trouble: (part, trouble) => this.#setTrouble(part, trouble),
 		};
-		const uplinkUrl = `${location.origin.replace(/^http/, 'ws')}/uplink/${this.eventId}?lease=${this.show.lease}`;
+		const uplinkUrl = this.#socketUrl('uplink');
 		const hardware = () => this.machine.known?.hardware ?? 'untested';
 		const options = { eventId: this.eventId, picture, uplinkUrl, hardware, history: this.show.loudnessHistory };
 		const engine = new Engine(options, events);
@@ -249,5 +313,13 @@ export class DeskSession extends ShowSession {
 		void this.#started?.engine.close();
 		this.#started = this.#engine = null;
 		this.conditions = new Map();
+		this.guestMedia = new Map();
+		this.#heardOf = [];
+		this.talksTo = null;
 	}
+}
+
+/** Tells tracks apart by their names. */
+function namesOf(media: ReadonlyMap<string, GuestMedia>): unknown {
+	return [...media].map(([id, { voice, camera, screen }]) => [id, voice?.id, camera?.id, screen?.id]);
 }

@@ -1,18 +1,13 @@
 /* eslint-disable svelte/prefer-svelte-reactivity -- what is computed is not shown, and addresses never change */
 /** The organisation's media library as a page works with it: the list, uploads under way, and changes with their way back. */
-import { Upload } from 'tus-js-client';
 import type { Media, MediaAbout, MediaSettings } from '../../core/media/media.ts';
 import { asHeavyWork } from '../machine/heavy-work.ts';
 import { askServer } from '../ui/ask.ts';
+import { sendResumably } from '../ui/resumable.ts';
 import { media as words } from '../words/index.ts';
 import type { AnalysisOrder, FromAnalysis } from './analysis.worker.ts';
 import { inspectFile } from './inspect.ts';
 import { isStill, stillFile } from './still-file.ts';
-
-/** Sent in pieces of this size: what has been taken of it is not sent again after a broken line. */
-const CHUNK_BYTES = 8e6;
-/** Waits before each further attempt; the last one stands for all that follow. */
-const RETRY_MS = [0, 1000, 3000, 5000, 10_000, 10_000, 30_000, 30_000, 60_000, 60_000];
 
 /** A file on its way. */
 export interface Sending {
@@ -87,39 +82,20 @@ export class MediaShelf {
 
 	/** @returns the id of the file in the library; null when somebody has stopped it */
 	#send(file: File, about: MediaAbout, folder: string, set: (part: Partial<Sending>) => void): Promise<string | null> {
-		const { promise, resolve, reject } = Promise.withResolvers<string | null>();
-		const upload = new Upload(file, {
-			endpoint: '/api/media/upload',
-			chunkSize: CHUNK_BYTES,
-			retryDelays: RETRY_MS,
-			removeFingerprintOnSuccess: true,
-			metadata: { filename: file.name, folder, about: JSON.stringify(about) },
-			onProgress: (taken, all) => set({ phase: 'sending', part: all === null ? 0 : taken / all }),
-			onShouldRetry(error) {
-				const status = error.originalResponse?.getStatus() ?? 0;
-				const isWorth = status === 0 || status >= 500 ? status !== 507 : status === 409 || status === 423;
-				if (isWorth) set({ phase: 'waiting' });
-				return isWorth;
-			},
-			onError: (error) => reject(new Error(reasonOf(error))),
-			onSuccess: () => resolve(upload.url!.split('/').at(-1)!),
-		});
+		const metadata = { filename: file.name, folder, about: JSON.stringify(about) };
+		const sending = sendResumably(
+			file,
+			{ endpoint: '/api/media/upload', metadata },
+			{ sent: (part) => set({ phase: 'sending', part }), waits: () => set({ phase: 'waiting' }) },
+			words.notSent,
+		);
 		set({
 			cancel: () => {
-				void upload.abort(true);
+				sending.stop(true);
 				this.sending = this.sending.filter(({ name }) => name !== file.name);
-				resolve(null);
 			},
 		});
-		// What was begun before a reload goes on where it was.
-		upload
-			.findPreviousUploads()
-			.then(([previous]) => {
-				if (previous) upload.resumeFromPreviousUpload(previous);
-				upload.start();
-			})
-			.catch(reject);
-		return promise;
+		return sending.done;
 	}
 
 	/** Computes what is missing of files that came from somewhere else, one after another. */
@@ -217,9 +193,4 @@ export class MediaShelf {
 	close(): void {
 		this.#closed = true;
 	}
-}
-
-/** What the server said, or that it cannot be reached. */
-function reasonOf(error: Error & { originalResponse?: { getBody(): string } | null }): string {
-	return error.originalResponse?.getBody()?.trim() || words.notSent;
 }

@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** One channel: what it is, how loud it is, and the two things that are done to it most. */
 	import type { Channel } from '../../core/show/mix/mix.ts';
-	import { isOpen } from '../../core/sound/mix-plan.ts';
+	import { isOpen } from '../../core/show/mix/open.ts';
 	import { useSession } from '../show/context.ts';
 	import Button from '../ui/Button.svelte';
 	import { mix as words } from '../words/index.ts';

@@ -16,6 +16,7 @@
 	const subjects = $derived<{ name: string; hearing: Hearing }[]>([
 		{ name: words.nothing, hearing: { to: 'nothing' } },
 		{ name: words.streamAsViewersGetIt, hearing: { to: 'mix' } },
+		...(show.live.guests.length > 0 ? [{ name: words.greenRoom, hearing: { to: 'greenRoom' as const } }] : []),
 		...GROUPS.map((group) => ({ name: words.allOf(group), hearing: { to: 'group' as const, group } })),
 		...show.setup.channels.map(({ id, name }) => ({ name, hearing: { to: 'channel' as const, channelId: id } })),
 	]);

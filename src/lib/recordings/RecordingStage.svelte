@@ -8,7 +8,7 @@
 	import { recordings as words } from '../words/index.ts';
 	import { startJob, type MediaJob } from './media.ts';
 	import Overview from './Overview.svelte';
-	import type { Recorded } from './recorded.ts';
+	import { isOwn, type Recorded } from './recorded.ts';
 
 	interface Props {
 		eventId: string;
@@ -115,7 +115,7 @@
 		{#if !running && durationS > 0}
 			<Overview url={address} {durationS} {markers} {atS} {fromS} {toS} onseek={seek} />
 		{/if}
-		{#if kind !== 'channel'}
+		{#if kind !== 'channel' && !isOwn(recorded)}
 			<div class="flex flex-wrap items-center gap-2">
 				<Button size="touch" onclick={() => (fromS = player?.currentTime ?? 0)}
 					>{fromS === null ? words.excerptFromHere : words.excerptFrom(clockOf(fromS))}</Button

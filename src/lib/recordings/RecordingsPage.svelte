@@ -10,7 +10,7 @@
 	import Warning from '../ui/Warning.svelte';
 	import { bytesOf, clockOf } from '../words/index.ts';
 	import { recordings as words } from '../words/index.ts';
-	import type { Recorded } from './recorded.ts';
+	import { isBeside, type Recorded } from './recorded.ts';
 	import RecordingStage from './RecordingStage.svelte';
 	import { invalidateAll } from '$app/navigation';
 
@@ -21,18 +21,13 @@
 	}
 	let { eventId, title, recordings }: Props = $props();
 
-	const whole = $derived(recordings.filter(({ kind }) => kind === 'program' || kind === 'excerpt'));
+	const whole = $derived(recordings.filter((each) => !isBeside(each)));
 	/** The newest at first; what is added later does not take its place. */
 	let chosenId = $state(untrack(() => whole.find(({ missing }) => !missing)?.id ?? null));
 	const chosen = $derived(recordings.find(({ id }) => id === chosenId) ?? whole[0] ?? recordings[0] ?? null);
 	/** What was recorded beside a program. A set whose program was deleted stands for itself. */
-	const isolatedOf = (id: string) =>
-		recordings.filter(({ set, kind }) => set === id && (kind === 'source' || kind === 'channel'));
-	const alone = $derived(
-		recordings.filter(
-			({ kind, set }) => (kind === 'source' || kind === 'channel') && !recordings.some(({ id }) => id === set),
-		),
-	);
+	const isolatedOf = (id: string) => recordings.filter((each) => each.set === id && isBeside(each));
+	const alone = $derived(recordings.filter((each) => isBeside(each) && !recordings.some(({ id }) => id === each.set)));
 	const REFRESH_MS = 3000;
 	const anyRunning = $derived(recordings.some(({ state }) => state !== 'finished'));
 	$effect(() => {
@@ -67,7 +62,7 @@
 			onclick={() => (chosenId = recorded.id)}
 		>
 			{#if isIsolated}
-				{recorded.kind === 'source' ? words.picture(recorded.name) : words.sound(recorded.name)}
+				{words.beside[recorded.kind](recorded.name)}
 			{:else}
 				{format(recorded.startedAt, 'EEEE d MMMM, HH:mm:ss')}
 			{/if}

@@ -11,10 +11,20 @@ export interface Recorded {
 	file: string;
 	bytes: number;
 	missing: boolean;
-	kind: 'program' | 'source' | 'channel' | 'excerpt';
-	/** What was recorded apart: the name of the source or channel. */
+	kind: 'program' | 'source' | 'channel' | 'own' | 'ownRoughly' | 'excerpt';
+	/** What was recorded apart: the name of the source, the channel or the guest. */
 	name: string;
 	/** Recordings with the same one began at the same instant. */
 	set: string;
 	markers: Marker[];
+}
+
+/** True for what lies beside a program, on its line of time. */
+export function isBeside({ kind }: Pick<Recorded, 'kind'>): boolean {
+	return kind !== 'program' && kind !== 'excerpt';
+}
+
+/** True for what a guest's own browser has recorded. */
+export function isOwn({ kind }: Pick<Recorded, 'kind'>): boolean {
+	return kind === 'own' || kind === 'ownRoughly';
 }

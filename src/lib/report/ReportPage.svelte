@@ -3,7 +3,13 @@
 	import { format } from 'date-fns';
 	import { Badge, Table, TableBody, TableBodyCell, TableBodyRow, TableHead, TableHeadCell } from 'flowbite-svelte';
 	import type { LogLine } from '../../core/show/broadcast/chapters.ts';
-	import { destinationSeries, loudnessSeries, summarise, type FiguresAt } from '../../core/show/broadcast/report.ts';
+	import {
+		destinationSeries,
+		guestSeries,
+		loudnessSeries,
+		summarise,
+		type FiguresAt,
+	} from '../../core/show/broadcast/report.ts';
 	import type { AsRun } from '../../core/show/runsheet/as-run.ts';
 	import ChoiceField from '../ui/ChoiceField.svelte';
 	import { choicesOf } from '../ui/choices.ts';
@@ -56,6 +62,7 @@
 			})),
 		},
 	]);
+	const guests = $derived(guestSeries(figures, startedAt));
 	const KINDS = {
 		all: words.everything,
 		destination: words.destinations,
@@ -134,6 +141,7 @@
 				target={targetLufs}
 			/>
 			<SeriesChart title={words.processorLoad} unit="% of one core" series={machine} {lastsS} />
+			{#if guests.length > 0}<SeriesChart title={words.guestsLose} unit="%" series={guests} {lastsS} />{/if}
 		</section>
 	{/key}
 

@@ -3,6 +3,7 @@
  * Nothing else on a page holds show state.
  */
 import ReconnectingWebSocket from 'partysocket/ws';
+import type { GuestPresence } from '../../core/guests/messages.ts';
 import type { RefusalMessage } from '../../core/refusal.ts';
 import {
 	MOST_COMMAND_BYTES,
@@ -46,6 +47,7 @@ export class LiveShow {
 	#status = $state.raw<LiveStatus | null>(null);
 	#sound = $state.raw<SoundReport | null>(null);
 	#viewers = $state.raw<ViewerMessage[]>([]);
+	#guests = $state.raw<GuestPresence[]>([]);
 	#connected = $state(false);
 	#gone = $state(false);
 	#state = $derived(
@@ -59,6 +61,8 @@ export class LiveShow {
 	#lease = $state<string | null>(null);
 	/** Told at once of whatever has changed, before anything is drawn. */
 	onChange: () => void = () => {};
+	/** Told of each step of making a connection with a guest, where this page makes the program. */
+	onGuestSignal: (message: Extract<HubMessage, { type: 'guestSignal' }>) => void = () => {};
 	/** Server's clock minus this machine's, milliseconds. */
 	clockOffsetMs = $state(0);
 	#seq = 0;
@@ -133,6 +137,11 @@ export class LiveShow {
 		return this.#viewers;
 	}
 
+	/** How guests do, besides where they are. */
+	get guests(): GuestPresence[] {
+		return this.#guests;
+	}
+
 	get connected(): boolean {
 		return this.#connected;
 	}
@@ -191,6 +200,7 @@ export class LiveShow {
 				this.#loudness = message.loudness;
 				this.#seq = message.seq;
 				this.#connected = true;
+				this.#guests = [];
 				// The hub knows the ids of those it has done already.
 				for (const pending of this.#pending) this.#post(messageOf(pending));
 				return;
@@ -215,6 +225,11 @@ export class LiveShow {
 			case 'viewers':
 				this.#viewers = message.messages;
 				return;
+			case 'guests':
+				this.#guests = message.guests;
+				return;
+			case 'guestSignal':
+				return this.onGuestSignal(message);
 			case 'sound':
 				this.#sound = message.sound;
 				return;

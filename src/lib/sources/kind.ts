@@ -16,6 +16,8 @@ export interface ShownKind<S = Source> {
 	name: string;
 	/** What is said of one that is there; its picture's size when absent. */
 	there?: string;
+	/** What is said of one instead, as the show has it. */
+	inShow?(source: S, show: ShowState): string;
 	/** What can be set of it beside framings, patches and corrections. */
 	Editor?: Component<EditorProps<S>>;
 }

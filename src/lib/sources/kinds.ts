@@ -8,6 +8,7 @@ import { colour } from './colour/kind.ts';
 import type { ShownKind, ShownKinds } from './kind.ts';
 import { microphone } from './microphone/kind.ts';
 import { screen } from './screen/kind.ts';
+import { seat } from './seat/kind.ts';
 import { standInCamera, standInConsole } from './stand-in/kind.ts';
 import { still } from './still/kind.ts';
 
@@ -15,6 +16,7 @@ const SHOWN_KINDS: ShownKinds = {
 	camera,
 	microphone,
 	screen,
+	seat,
 	still,
 	clip,
 	soundClip,

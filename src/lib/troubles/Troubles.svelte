@@ -64,6 +64,7 @@
 			engine: desk?.troubles ?? {},
 			conditions: desk?.conditions ?? new Map(),
 			heard: session.heard,
+			guests: session.show.guests,
 			blackMs: desk?.blackMs ?? 0,
 			onlySound,
 			now,

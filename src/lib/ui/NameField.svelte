@@ -14,10 +14,16 @@
 	}
 	let { label, value, onchange, list, class: extra = '' }: Props = $props();
 
-	function change(field: HTMLInputElement) {
-		const name = field.value.trim();
-		if (name === '') field.value = value;
-		else onchange(name);
+	/**
+	 * What is being typed; null while nobody types. The server may confirm an earlier change meanwhile, which must not put the
+	 * name back under the hand.
+	 */
+	let typed = $state<string | null>(null);
+
+	function change() {
+		const name = (typed ?? value).trim();
+		typed = null;
+		if (name !== '') onchange(name);
 	}
 </script>
 
@@ -27,6 +33,6 @@
 	aria-label={label}
 	maxlength={MOST_NAME_LETTERS}
 	{list}
-	{value}
-	onchange={({ currentTarget }) => change(currentTarget)}
+	bind:value={() => typed ?? value, (next) => (typed = next)}
+	onchange={change}
 />

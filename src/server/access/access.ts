@@ -22,8 +22,11 @@ import { newCode, plainCode } from './tokens.ts';
 
 /** Over TLS a cookie's name binds it to this host (RFC 6265bis, section 4.1.3.2). */
 const COOKIE = { secure: '__Host-bivvo', plain: 'bivvo' } as const;
+/** A guest's pages, and what they ask. Their session is beside that of whoever else uses the browser. */
+const GUESTS_TARGET = /^\/(?:guest\/[^/]+|(?:api\/)?events\/[^/]+\/guest)\/([a-zA-Z0-9-]{1,64})(?:\/|$)/;
 /** Browsers keep none longer than 400 days. */
 const COOKIE_LASTS_S = 180 * 86_400;
+const GUEST_COOKIE_LASTS_S = 2 * 86_400;
 /** Names an admitted request between this door and the routes; one that came from outside is taken off. */
 export const ADMITTED_HEADER = 'x-bivvo-admitted';
 const TIDY_EVERY_MS = 3_600_000;
@@ -129,7 +132,9 @@ export class Access {
 	}
 
 	/** The first door for a request. Never throws for what a peer sends. */
-	async admit(request: IncomingMessage): Promise<Turned | (Admitted & { renewed: string | null })> {
+	async admit(
+		request: IncomingMessage,
+	): Promise<Turned | (Admitted & { renewed: string | null; guest: string | null })> {
 		const passed = this.#guard.check(knockOf(request));
 		return 'status' in passed ? passed : this.#known(request, passed, 'request');
 	}
@@ -143,11 +148,12 @@ export class Access {
 	async #known(request: IncomingMessage, passed: Passed, limit: 'request' | 'upgrade') {
 		const seconds = await this.#limits.take(limit, keyOf(passed.address));
 		if (seconds > 0) return tooOften(seconds);
-		const secret = secretOf(request, passed.isSecure);
+		const guest = GUESTS_TARGET.exec(passed.path)?.[1] ?? null;
+		const secret = secretOf(request.headers.cookie, passed.isSecure, guest);
 		const found = secret ? this.sessions.find(secret, passed, limit === 'request') : null;
 		const actor = found ? this.actorOf(found.session) : this.#whoSitsHere(passed);
 		const agent = request.headers['user-agent'] ?? '';
-		return { ...passed, actor, session: found?.session ?? null, agent, renewed: found?.renewed ?? null };
+		return { ...passed, actor, session: found?.session ?? null, agent, guest, renewed: found?.renewed ?? null };
 	}
 
 	/** While nobody else can get here, whoever does sits at the machine. */
@@ -188,6 +194,18 @@ export class Access {
 		// The browser's former session would be left behind.
 		if (from.session) await this.sessions.end(from.session.id);
 		return cookieOf(await this.sessions.begin(kind, subjectId, from, name), from.isSecure);
+	}
+
+	/** Lets a guest in by a link, beside whoever else uses the browser. @returns the cookie */
+	async letIn(linkId: string, from: Admitted, name: string): Promise<string> {
+		return cookieOf(await this.sessions.begin('link', linkId, from, name), from.isSecure, linkId);
+	}
+
+	/** True when a browser has been let in by a link of a guest's already. */
+	isIn(linkId: string, cookies: string | null, from: Admitted): boolean {
+		const secret = secretOf(cookies ?? undefined, from.isSecure, linkId);
+		const found = secret ? this.sessions.find(secret, from, false) : null;
+		return found?.session.subjectId === linkId && this.links.get(linkId) !== null;
 	}
 
 	/** @returns the cookie that takes the session's place */
@@ -233,7 +251,8 @@ export class Access {
 	async #serve(request: IncomingMessage, response: ServerResponse, handler: RequestListener): Promise<void> {
 		const admitted = await this.admit(request);
 		if ('status' in admitted) return answer(request, response, admitted.status, admitted.message);
-		if (admitted.renewed) response.appendHeader('Set-Cookie', cookieOf(admitted.renewed, admitted.isSecure));
+		if (admitted.renewed)
+			response.appendHeader('Set-Cookie', cookieOf(admitted.renewed, admitted.isSecure, admitted.guest));
 		const name = randomUUID();
 		this.#admitted.set(name, admitted);
 		response.once('close', () => this.#admitted.delete(name));
@@ -268,20 +287,26 @@ function knockOf({ method, url, headers, rawHeaders, socket }: IncomingMessage):
 	};
 }
 
-function secretOf({ headers }: IncomingMessage, isSecure: boolean): string | null {
-	return parseCookie(headers.cookie ?? '')[isSecure ? COOKIE.secure : COOKIE.plain] || null;
+/** @param guest link of a guest whose session is meant; null for that of whoever uses the browser */
+function cookieName(isSecure: boolean, guest: string | null): string {
+	const name = isSecure ? COOKIE.secure : COOKIE.plain;
+	return guest === null ? name : `${name}-guest-${guest}`;
 }
 
-function cookieOf(secret: string, isSecure: boolean): string {
+function secretOf(cookies: string | undefined, isSecure: boolean, guest: string | null): string | null {
+	return parseCookie(cookies ?? '')[cookieName(isSecure, guest)] || null;
+}
+
+function cookieOf(secret: string, isSecure: boolean, guest: string | null = null): string {
 	return stringifySetCookie({
-		name: isSecure ? COOKIE.secure : COOKIE.plain,
+		name: cookieName(isSecure, guest),
 		value: secret,
 		httpOnly: true,
 		secure: isSecure,
 		// Strict would sign out whoever follows a link to a page.
 		sameSite: 'lax',
 		path: '/',
-		maxAge: secret === '' ? 0 : COOKIE_LASTS_S,
+		maxAge: secret === '' ? 0 : guest === null ? COOKIE_LASTS_S : GUEST_COOKIE_LASTS_S,
 	});
 }
 

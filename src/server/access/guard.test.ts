@@ -106,6 +106,7 @@ describe('the guard', () => {
 		expect(body('/api/events/x/files', 'image/png', 40e6)).toBe(413);
 		expect(body('/api/events/x/files', 'application/json')).toBe(415);
 		expect(body('/api/media/upload/abc', 'application/offset+octet-stream', 9e9)).toBe(200);
+		expect(body('/api/events/x/guest/y/recording/abc', 'application/offset+octet-stream', 9e9)).toBe(200);
 		expect(body('/api/events/x/recordings/y/exact', 'video/mp4', 9e9)).toBe(200);
 		expect(statusOf(knock({ headers: { 'content-length': '5' } }))).toBe(400);
 		expect(statusOf(knock({ method: 'DELETE' }))).toBe(200);

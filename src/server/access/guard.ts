@@ -5,6 +5,7 @@
 import type { IncomingHttpHeaders } from 'node:http';
 import { isIP } from 'node:net';
 import ipaddr from 'ipaddr.js';
+import { MOST_PIECE_BYTES } from '../../core/guests/line-check.ts';
 
 /** What the guard looks at. */
 export interface Knock {
@@ -63,8 +64,15 @@ const FILE_BODIES: readonly { path: RegExp; types: RegExp; most: number }[] = [
 		most: MOST_PICTURE_BYTES,
 	},
 	{ path: /^\/api\/media\/[^/]+\/(poster|strip)$/, types: /^image\/jpeg$/, most: MOST_PICTURE_BYTES },
+	// Read, and thrown away.
+	{ path: /^\/api\/events\/[^/]+\/guest\/[^/]+\/line$/, types: /^application\/octet-stream$/, most: MOST_PIECE_BYTES },
 	// These are written to a file as they come, up to limits of their own.
 	{ path: /^\/api\/media\/upload(\/.*)?$/, types: /^application\/offset\+octet-stream$/, most: Infinity },
+	{
+		path: /^\/api\/events\/[^/]+\/guest\/[^/]+\/recording(\/.*)?$/,
+		types: /^application\/offset\+octet-stream$/,
+		most: Infinity,
+	},
 	{ path: /^\/api\/events\/[^/]+\/recordings\/[^/]+\/exact$/, types: /^video\/mp4$/, most: Infinity },
 ];
 const JSON_BODY = { types: /^application\/json$/, most: MOST_JSON_BYTES };

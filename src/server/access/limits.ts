@@ -13,6 +13,8 @@ const RULES = {
 	pair: { points: 5, duration: 120 },
 	/** Links and invitations. */
 	link: { points: 30, duration: 60 },
+	/** Pieces that a guest's line is measured with; a measurement takes 43 at most. */
+	guestLine: { points: 100, duration: 60 },
 	/** Tests of destinations and accounts, which reach out to other servers. */
 	outgoing: { points: 30, duration: 60 },
 } as const;

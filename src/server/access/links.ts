@@ -52,12 +52,18 @@ export class Links {
 		return { link, secret };
 	}
 
-	/** Opens a link once. @throws {Refusal} when it opens nothing any more */
-	async use(secret: string): Promise<Link> {
+	/** The link of a secret, also one that has been opened as often as it may. @throws {Refusal} when it is over */
+	look(secret: string): Link {
 		const link = this.#kept.all.find(({ hash }) => hash === hashOf(secret));
 		if (!link) throw refuse('linkGone', { why: 'unknown' });
 		if (link.revokedAt !== null) throw refuse('linkGone', { why: 'revoked' });
 		if (link.expiresAt <= Date.now()) throw refuse('linkGone', { why: 'expired' });
+		return link;
+	}
+
+	/** Opens a link once. @throws {Refusal} when it opens nothing any more */
+	async use(secret: string): Promise<Link> {
+		const link = this.look(secret);
 		if (link.usesLeft <= 0) throw refuse('linkGone', { why: 'used' });
 		await this.#kept.change(link.id, { usesLeft: link.usesLeft - 1, uses: link.uses + 1 });
 		return this.#kept.get(link.id)!;

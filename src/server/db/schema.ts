@@ -7,8 +7,11 @@ import type { Figures } from '../../core/show/broadcast/report.ts';
 import type { SavedDestination } from '../../core/show/state.ts';
 import type { Unreadable } from '../../core/show/stored.ts';
 
-/** The program of a broadcast, what was recorded beside it, or a part cut out of one. */
-export type RecordingKind = 'program' | 'source' | 'channel' | 'excerpt';
+/**
+ * The program of a broadcast, what was recorded beside it, what a guest's browser has recorded and lies exactly where they are
+ * heard or roughly there, or a part cut out of one.
+ */
+export type RecordingKind = 'program' | 'source' | 'channel' | 'own' | 'ownRoughly' | 'excerpt';
 
 /** MariaDB keeps JSON as text and its driver hands it over as text. */
 const json = customType<{ data: unknown; driverData: string }>({

@@ -34,6 +34,8 @@ export class Recordings {
 	/** Those that the database may not know of yet, since it was gone when they began. */
 	#begun = new Map<string, RecordingRow>();
 
+	#onFinish: () => void = () => {};
+
 	/** What their disk has room for, bytes; null while that is not known. */
 	roomBytes: number | null = null;
 	#timer: NodeJS.Timeout;
@@ -49,6 +51,11 @@ export class Recordings {
 	async #lookAtDisk(): Promise<void> {
 		const disk = await statfs(path.dirname(this.#folder)).catch(() => null);
 		this.roomBytes = disk && disk.bavail * disk.bsize;
+	}
+
+	/** @param listener told whenever a file is whole */
+	onFinish(listener: () => void): void {
+		this.#onFinish = listener;
 	}
 
 	folderOf(eventId: string): string {
@@ -91,7 +98,11 @@ export class Recordings {
 	 */
 	finish(eventId: string, id: string, startedAt: number | null): Promise<void> {
 		const finishing =
-			this.#finishing.get(id) ?? this.#finish(eventId, id, startedAt).finally(() => this.#finishing.delete(id));
+			this.#finishing.get(id) ??
+			this.#finish(eventId, id, startedAt).finally(() => {
+				this.#finishing.delete(id);
+				this.#onFinish();
+			});
 		this.#finishing.set(id, finishing);
 		return finishing;
 	}
@@ -143,6 +154,14 @@ export class Recordings {
 	async close(): Promise<void> {
 		clearInterval(this.#timer);
 		await Promise.allSettled(this.#finishing.values());
+	}
+
+	/** Adds one whose file is whole, and lies in the event's folder. */
+	async add(row: RecordingRow): Promise<void> {
+		await this.#db
+			.insert(recordings)
+			.values(row)
+			.onDuplicateKeyUpdate({ set: { bytes: row.bytes } });
 	}
 
 	/** Cuts a part out as a recording of its own; returns its id. @throws with a sentence */
@@ -230,7 +249,7 @@ function bounded(most: number): Transform {
 
 /** The program's recording that a track was recorded beside: they began at one instant. Of any other its own id. */
 export function programOf(rows: readonly Identity[], { id, broadcastId, startedAt, kind }: Identity): string {
-	if (kind !== 'source' && kind !== 'channel') return id;
+	if (kind === 'program' || kind === 'excerpt') return id;
 	const isBeside = (row: Identity) =>
 		row.kind === 'program' && row.broadcastId === broadcastId && row.startedAt === startedAt;
 	// One that was deleted goes on holding its tracks together.

@@ -1,16 +1,23 @@
 /** All that is live at one event: its hub, what it sends, and the pages connected to it. */
 import { mayMessage, MESSAGE_RULES, whoMay } from '../../core/access/policy.ts';
 import type { Actor } from '../../core/access/roles.ts';
+import type { IceServer } from '../../core/guests/messages.ts';
 import { FIGURES_EVERY_MS } from '../../core/show/broadcast/report.ts';
 import { partsOf, type Command, type PageCommand } from '../../core/show/command.ts';
 import type { HubMessage, LiveStatus, PageMessage } from '../../core/show/messages.ts';
 import { Refusal } from '../../core/refusal.ts';
 import { isOnAir, type ShowState } from '../../core/show/state.ts';
+import { VIEW_NAMES, type View } from '../../core/watch/views.ts';
 import { BroadcastKeeper } from '../broadcast/keeper.ts';
 import { log } from '../log.ts';
+import { Watching } from './watching.ts';
 import { serverCores } from '../processor.ts';
+import { Guests } from '../guests/guests.ts';
 import type { EventLog } from './event-log.ts';
 import type { Hub, Sender } from './hub.ts';
+
+/** A loudness of three seconds holds nothing of what was before by then. */
+const SETTLED_MS = 5000;
 
 /** A page at the event. */
 export interface Page extends Sender {
@@ -23,6 +30,12 @@ export class Room {
 	readonly hub: Hub;
 	readonly keeper: BroadcastKeeper;
 	readonly log: EventLog;
+	readonly guests: Guests;
+	/** Who watches from afar, by view. */
+	readonly views = Object.fromEntries(VIEW_NAMES.map((view) => [view, new Watching(() => this.announce())])) as Record<
+		View,
+		Watching
+	>;
 	/** What the log has last of each destination, of holding, and of what is on air. */
 	#noted = new Map<string, string>();
 	/** When figures were written last. */
@@ -33,23 +46,42 @@ export class Room {
 	onTakenOver: (page: Page) => void = () => {};
 	/** Called when a page has begun or ended a broadcast. */
 	onBroadcast: (page: Page, code: 'onAir' | 'offAir', about: Record<string, string>) => void = () => {};
+	/** Called when somebody was turned away: what they came by must open nothing any more. */
+	onGuestRemoved: (guestId: string) => void = () => {};
 	/** Connections by page; one whose connection broke may be here twice. */
 	#pages = new Map<string, Set<Page>>();
 	/** The page that was told last that it makes the program. */
 	#toldLease: string | null = null;
 
-	constructor(hub: Hub, makeKeeper: (changed: () => void, heldTooLong: () => void) => BroadcastKeeper, log: EventLog) {
+	/** @param iceServers by which a guest's browser and the desk's find each other */
+	constructor(
+		hub: Hub,
+		makeKeeper: (changed: () => void, heldTooLong: () => void) => BroadcastKeeper,
+		log: EventLog,
+		iceServers: (guestId: string) => IceServer[],
+	) {
 		this.hub = hub;
 		this.log = log;
 		this.keeper = makeKeeper(
 			() => this.announce(),
 			() => this.#submit({ type: 'endBroadcast' }),
 		);
+		this.guests = new Guests({
+			state: () => hub.state,
+			desk: () => hub.engine,
+			submit: (command) => this.#submit(command),
+			tellDesk: (message) => this.#tellEngine(message),
+			changed: () => this.hub.announce({ type: 'guests', guests: this.guests.list }),
+			iceServers,
+		});
 		this.#isNewBroadcast(hub.state);
 		hub.onApplied = ({ command, at, by }, state) => {
-			for (const each of partsOf(command))
+			for (const each of partsOf(command)) {
 				if (each.type === 'pressChannel') this.#noteHeld(by, each.channelId, each.pressed);
+				if (each.type === 'removeGuest') this.onGuestRemoved(each.guestId);
+			}
 			this.keeper.follow(state);
+			this.guests.follow();
 			this.#noteShow(command, state, at);
 		};
 		this.keeper.follow(hub.state);
@@ -60,6 +92,7 @@ export class Room {
 	/** Brings figures and status up to date; called about once a second. */
 	tick(now: number): void {
 		this.keeper.measure(now);
+		this.guests.follow();
 		this.#noteFigures(now);
 		if (this.#pages.size === 0 && !this.keeper.broadcast) return;
 		this.announce();
@@ -69,7 +102,8 @@ export class Room {
 	/** True when nobody is there, nothing is on air and nothing is due by itself. */
 	get isIdle(): boolean {
 		const { state, journal } = this.hub;
-		const isQuiet = this.#pages.size === 0 && !this.keeper.broadcast && !isOnAir(state);
+		const isQuiet =
+			this.#pages.size === 0 && this.guests.list.length === 0 && !this.keeper.broadcast && !isOnAir(state);
 		return isQuiet && state.live.due.length === 0 && journal.healthy;
 	}
 
@@ -146,7 +180,7 @@ export class Room {
 		const { picture } = this.hub.state.setup;
 		const { broadcast: begun } = this.hub.state.live;
 		// What sounded before the broadcast is not a part of it.
-		const heard = sound && begun && now - begun.startedAt >= FIGURES_EVERY_MS ? sound.mix : null;
+		const heard = sound && begun && now - begun.startedAt >= SETTLED_MS ? sound.mix : null;
 		this.log.addFigures(broadcast.id, {
 			destinations: broadcast.publishers.map(({ order: { id, name }, status }) => {
 				const { phase, rateKbps: kbps, queueBytes, lostFrames } = status;
@@ -156,6 +190,10 @@ export class Room {
 			loudness: heard && { shortTerm: heard.shortTerm, integrated: heard.integrated },
 			held: broadcast.holdingSince !== null,
 			engine: report && { load: (report.frameMs * picture.fps) / 1000, due: report.due, encoded: report.encoded },
+			guests: this.hub.state.live.guests.flatMap(({ id, name, isIn }) => {
+				const line = this.guests.list.find((each) => each.id === id)?.line;
+				return isIn && line ? { id, name, lost: line.lost, roundTripMs: line.roundTripMs } : [];
+			}),
 			serverCores: serverCores(),
 		});
 	}
@@ -164,6 +202,9 @@ export class Room {
 		const messages = this.keeper.viewerMessages;
 		const newest = messages.at(-1)?.id ?? '';
 		if (this.#isNew('viewers', `${messages.length} ${newest}`)) this.hub.announce({ type: 'viewers', messages });
+		const { hiddenMessages } = this.hub.state.live;
+		const seen = messages.filter(({ id }) => !hiddenMessages.includes(id));
+		this.guests.viewers = seen.map(({ from, text, at }) => ({ from, text, at }));
 	}
 
 	#isNew(what: string, value: string): boolean {
@@ -180,6 +221,7 @@ export class Room {
 			destinations: this.keeper.statuses(this.hub.state.setup.destinations, now),
 			recording: this.keeper.recording,
 			engine: this.hub.engine,
+			watched: VIEW_NAMES.filter((view) => this.views[view].isWatched),
 			receiving: this.keeper.broadcast?.receiving ?? false,
 			holdingSince: this.keeper.broadcast?.holdingSince ?? null,
 			rates: this.keeper.broadcast?.rates ?? [],
@@ -207,8 +249,13 @@ export class Room {
 		const secret = engine && this.hub.leaseOf(engine);
 		if (secret === this.#toldLease) return;
 		this.#toldLease = secret;
+		this.guests.follow();
 		for (const pages of this.#pages.values())
 			for (const { client, send } of pages) send({ type: 'lease', secret: client === engine ? secret : null });
+	}
+
+	#tellEngine(message: HubMessage): void {
+		for (const { send } of this.#pages.get(this.hub.engine ?? '') ?? []) send(message);
 	}
 
 	/** Does what a page asks for. */
@@ -242,6 +289,11 @@ export class Room {
 				this.hub.loudness = message.loudness;
 				this.hub.announce(message);
 				return;
+			case 'guestSignal':
+				if (this.hub.engine === client) this.guests.signal(message.guestId, message.connection, message.signal);
+				return;
+			case 'guestSay':
+				return this.guests.say(message.guestId, message.text);
 			case 'retry':
 				this.keeper.broadcast?.publisherOf(message.destinationId)?.retry();
 				return;
@@ -313,6 +365,7 @@ export class Room {
 	}
 
 	async close(): Promise<void> {
+		this.guests.close();
 		await this.keeper.close();
 		await this.hub.close();
 		await this.log.close();

@@ -1,4 +1,5 @@
-/** The two WebSockets: `/live/EVENT` for pages, `/uplink/EVENT` for the engine's packets. */
+/** The WebSockets: `/live/EVENT` for pages, `/uplink/EVENT` for the engine's packets, `/guest/EVENT/GUEST` for
+ * a guest, `/view/EVENT` for a view that the engine makes, `/watch/EVENT` for pages that watch one. */
 import { createHash, randomUUID } from 'node:crypto';
 import type { IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
@@ -13,12 +14,16 @@ import { Refusal } from '../../core/refusal.ts';
 import { MOST_COMMAND_BYTES } from '../../core/show/command.ts';
 import { pageMessageSchema, type HubMessage } from '../../core/show/messages.ts';
 import { isOnAir } from '../../core/show/state.ts';
+import { MOST_VIEW_BYTES } from '../../core/watch/packet.ts';
+import { isView, VIEW_NAMES, type View } from '../../core/watch/views.ts';
+import { MOST_GUEST_BYTES, readGuestMessage, type ToGuest } from '../../core/guests/messages.ts';
 import { refuseUpgrade, type Access, type Admitted } from '../access/access.ts';
 import { log } from '../log.ts';
 import { Budget } from './budget.ts';
 import type { EventDirectory } from './directory.ts';
 import { HeartBeat } from './heart-beat.ts';
 import type { Room } from './room.ts';
+import type { Watcher } from './watching.ts';
 
 /** What is larger than a command may be is still read, so that it can be refused in words. */
 const MAX_PAGE_MESSAGE_BYTES = 4 * MOST_COMMAND_BYTES;
@@ -29,6 +34,10 @@ const MOST_INTRODUCED_BYTES = 32e6;
 const MAX_PAGE_QUEUE_BYTES = 4 * 1024 * 1024;
 /** What a page may send: far more than a hand that moves faders does. */
 const PAGE_BUDGET = { messages: 200, bytes: 2e6, burstS: 5 };
+/** What a guest may send: addresses to try come in a flock. */
+const GUEST_BUDGET = { messages: 30, bytes: 200_000, burstS: 10 };
+/** A view: 15 times a second. */
+const VIEW_BUDGET = { messages: 40, bytes: 400_000, burstS: 10 };
 /** What the engine may send: several renditions, cameras and sounds recorded apart. */
 const UPLINK_BUDGET = { messages: 3000, bytes: 20e6, burstS: 10 };
 /** Pages of one session, and of one event. */
@@ -43,8 +52,9 @@ export const CLOSE_CHANGED = 4001;
 /** Of a close frame's reason (RFC 6455, section 5.5.1). */
 const MAX_REASON_BYTES = 123;
 
-/** Path of an upgrade: kind and event. */
-const TARGET = /^\/(live|uplink)\/([a-zA-Z0-9_-]{1,64})$/;
+/** Path of an upgrade: kind and event, and which guest. */
+const TARGET =
+	/^\/(?:(live|uplink|view|watch)\/([a-zA-Z0-9_-]{1,64})|(guest)\/([a-zA-Z0-9_-]{1,64})\/([a-zA-Z0-9-]{1,64}))$/;
 
 /** Somebody who may be at an event. */
 interface Visitor {
@@ -54,10 +64,18 @@ interface Visitor {
 
 export class Sockets {
 	#pages = new WebSocketServer({ noServer: true, maxPayload: MAX_PAGE_MESSAGE_BYTES });
+	#guests = new WebSocketServer({ noServer: true, maxPayload: MOST_GUEST_BYTES });
+	#views = new WebSocketServer({ noServer: true, maxPayload: MOST_VIEW_BYTES, perMessageDeflate: false });
+	/** They send nothing. */
+	#watchers = new WebSocketServer({ noServer: true, maxPayload: 16, perMessageDeflate: false });
 	#uplinks = new WebSocketServer({ noServer: true, maxPayload: MAX_PACKET_BYTES, perMessageDeflate: false });
 	#events: Pick<EventDirectory, 'owner'>;
 	#access: Pick<Access, 'admitUpgrade'>;
-	#heartBeat = new HeartBeat(() => [...this.#pages.clients, ...this.#uplinks.clients]);
+	#heartBeat = new HeartBeat(() => this.#servers.flatMap(({ clients }) => [...clients]));
+	get #servers(): WebSocketServer[] {
+		return [this.#pages, this.#guests, this.#views, this.#watchers, this.#uplinks];
+	}
+
 	/** By session; those without one sit at the machine. */
 	#open = new Map<string, Set<WebSocket>>();
 	#ofEvent = new Map<string, number>();
@@ -85,19 +103,25 @@ export class Sockets {
 	async #admit(request: IncomingMessage, socket: Duplex, head: Buffer): Promise<void> {
 		const admitted = await this.#access.admitUpgrade(request);
 		if ('status' in admitted) return refuseUpgrade(socket, admitted.status, admitted.message);
-		const [, kind, eventId] = TARGET.exec(admitted.path) ?? [];
+		const [, page, pagesEvent, guest, guestsEvent, guestId] = TARGET.exec(admitted.path) ?? [];
+		const [kind, eventId] = [page ?? guest, pagesEvent ?? guestsEvent];
 		if (!kind || !eventId) return refuseUpgrade(socket, 404, 'There is nothing to connect to.');
 		const role = admitted.actor && roleOf(admitted.actor, eventId);
 		if (!admitted.actor) return refuseUpgrade(socket, 401, 'Sign in first.');
 		const rule: readonly AnyRole[] = SOCKET_RULES[kind as keyof typeof SOCKET_RULES];
-		if (!role || !rule.includes(role)) return refuseUpgrade(socket, 403, 'This event is not for you.');
+		const isSomebodyElse = guestId !== undefined && admitted.actor.id !== guestId;
+		if (!role || !rule.includes(role) || isSomebodyElse)
+			return refuseUpgrade(socket, 403, 'This event is not for you.');
 		const sessionId = admitted.session?.id ?? 'machine';
 		const isFull =
 			(this.#open.get(sessionId)?.size ?? 0) >= MOST_OF_A_SESSION ||
 			(this.#ofEvent.get(eventId) ?? 0) >= MOST_OF_AN_EVENT;
 		if (isFull) return refuseUpgrade(socket, 429, 'Too many pages are open. Close some of them.');
 		const asked = new URLSearchParams((request.url ?? '').split('?')[1]);
-		const server = kind === 'live' ? this.#pages : this.#uplinks;
+		const server = {
+			...{ live: this.#pages, uplink: this.#uplinks, guest: this.#guests },
+			...{ view: this.#views, watch: this.#watchers },
+		}[kind as keyof typeof SOCKET_RULES];
 		server.handleUpgrade(request, socket, head, (webSocket) => {
 			this.#watch(webSocket, sessionId, eventId);
 			webSocket.on('error', (error) => log.info({ kind, eventId, error: error.message }, 'A WebSocket broke'));
@@ -108,6 +132,9 @@ export class Sockets {
 				.then((room) => {
 					if (webSocket.readyState !== webSocket.OPEN) return;
 					if (kind === 'live') this.#joinPage(webSocket, room, asked, { admitted, role });
+					else if (kind === 'view') this.#joinView(webSocket, room, asked);
+					else if (kind === 'watch') this.#joinWatcher(webSocket, room, asked);
+					else if (kind === 'guest') this.#joinGuest(webSocket, room, admitted.actor!.id);
 					else this.#joinUplink(webSocket, room, asked);
 				})
 				.catch((error: unknown) => {
@@ -150,6 +177,7 @@ export class Sockets {
 		send({ type: 'welcome', client, role, seq, state, status: room.status(), lease: hub.leaseOf(client), loudness });
 		const leave = hub.subscribe(send);
 		send({ type: 'viewers', messages: room.keeper.viewerMessages });
+		if (room.guests.list.length > 0) send({ type: 'guests', guests: room.guests.list });
 		webSocket.on('close', () => {
 			leave();
 			room.leave(page);
@@ -171,6 +199,58 @@ export class Sockets {
 					? { code: 'invalid', about: { problem } }
 					: { code: 'tooLarge', about: { bytes, most: MOST_COMMAND_BYTES } },
 			});
+		});
+	}
+
+	#joinGuest(webSocket: WebSocket, room: Room, id: string): void {
+		const send = (message: ToGuest) => {
+			if (webSocket.bufferedAmount > MAX_PAGE_QUEUE_BYTES) return webSocket.terminate();
+			webSocket.send(JSON.stringify(message));
+		};
+		const watcher = watcherOn(webSocket);
+		const watch = (view: View | null) => {
+			for (const name of VIEW_NAMES)
+				if (name === view) room.views[name].add(watcher);
+				else room.views[name].remove(watcher);
+		};
+		const connection = { id, send, watch, close: () => webSocket.close(1000) };
+		const budget = new Budget(GUEST_BUDGET);
+		room.guests.join(connection);
+		webSocket.on('close', () => {
+			watch(null);
+			room.guests.leave(connection);
+		});
+		webSocket.on('message', (data) => {
+			const bytes = toBytes(data);
+			const message = readGuestMessage(Buffer.from(bytes).toString('utf8'));
+			if (!budget.spend(bytes.byteLength, Date.now()) || !message)
+				return webSocket.close(CLOSE_POLICY, 'Not a message of this version of Bivvo. Reload the page.');
+			room.guests.handle(connection, message);
+		});
+	}
+
+	#joinWatcher(webSocket: WebSocket, room: Room, query: URLSearchParams): void {
+		const view = query.get('view');
+		if (!isView(view)) return webSocket.close(CLOSE_POLICY, 'There is no such view');
+		const watcher = watcherOn(webSocket);
+		room.views[view].add(watcher);
+		webSocket.on('close', () => room.views[view].remove(watcher));
+	}
+
+	/** The page that makes the program brings a view; it is asked for a picture that stands alone by a message. */
+	#joinView(webSocket: WebSocket, room: Room, query: URLSearchParams): void {
+		const lease = query.get('lease') ?? '';
+		const view = query.get('view');
+		if (!isView(view)) return webSocket.close(CLOSE_POLICY, 'There is no such view');
+		if (!room.hub.holdsLease(lease)) return webSocket.close(CLOSE_POLICY, 'Another page makes the program');
+		const detach = room.views[view].attach(() => webSocket.send('key'));
+		webSocket.on('close', detach);
+		const budget = new Budget(VIEW_BUDGET);
+		webSocket.on('message', (data) => {
+			const bytes = new Uint8Array(toBytes(data));
+			const isTheirs = room.hub.holdsLease(lease) && budget.spend(bytes.byteLength, Date.now());
+			if (!isTheirs || !room.views[view].distribute(bytes))
+				webSocket.close(CLOSE_POLICY, 'This is no picture to be watched');
 		});
 	}
 
@@ -230,7 +310,7 @@ export class Sockets {
 
 	close(): void {
 		this.#heartBeat.close();
-		for (const server of [this.#pages, this.#uplinks]) for (const client of server.clients) client.terminate();
+		for (const server of this.#servers) for (const client of server.clients) client.terminate();
 	}
 }
 
@@ -241,6 +321,15 @@ export class Sockets {
 function pageIdOf({ session }: Admitted, secret: string): string {
 	const known = `${session?.id ?? 'machine'} ${secret === '' ? randomUUID() : secret.slice(0, 100)}`;
 	return createHash('sha256').update(known).digest('base64url').slice(0, 22);
+}
+
+function watcherOn(webSocket: WebSocket): Watcher {
+	return {
+		send: (packet) => webSocket.send(packet),
+		get waiting() {
+			return webSocket.bufferedAmount;
+		},
+	};
 }
 
 function toBytes(data: RawData): Uint8Array {

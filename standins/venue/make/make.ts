@@ -1,12 +1,12 @@
 /**
- * Draws the stand-in cameras' loops and the clips, and makes the console's sound, once, into ../media, which ships with
- * Bivvo. Needs Chromium and FFmpeg: npx tsx standins/venue/make/make.ts [cameras|console|clips]
+ * Draws the stand-in cameras' loops, guests and clips, and makes the console's sound and guests' voices, once, into ../media
+ * and ../../guest/media, which ship with Bivvo. Needs Chromium and FFmpeg: npx tsx standins/venue/make/make.ts [cameras|console|clips|guests]
  */
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { readFile } from 'node:fs/promises';
 import { chromium } from '@playwright/test';
-import { consoleInputs } from './sound.ts';
+import { consoleInputs, guestVoices } from './sound.ts';
 
 const FPS = 30;
 const FRAMES = 300;
@@ -15,6 +15,12 @@ const CAMERAS = [
 	{ id: 'chapel-wide', name: 'Chapel wide' },
 	{ id: 'choir-left', name: 'Choir left' },
 ];
+const GUESTS = [
+	{ id: 'cold-tarn', name: 'Cold Tarn' },
+	{ id: 'three-larches', name: 'Three Larches' },
+];
+/** Seen from here. */
+const GUESTS_MEDIA = '../../guest/media';
 /** Clips, with the console's inputs that they are heard with: name and gain. */
 const CLIPS = [
 	{
@@ -70,7 +76,8 @@ const COLOUR =
 async function encodeFrames(frames: number, draw: string, encoding: string, file: string, sound: string[] = []) {
 	const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] });
 	const page = await browser.newPage();
-	for (const script of ['scenes', 'clips'])
+	// Clips have a lantern of their own under the same name.
+	for (const script of draw.startsWith('drawClip') ? ['scenes', 'clips'] : ['scenes'])
 		await page.addScriptTag({ path: new URL(`./${script}.js`, import.meta.url).pathname });
 	await page.evaluate(`(${loadFonts.toString()})(${JSON.stringify(await fontData())})`);
 	const { input, done } = ffmpeg(
@@ -124,9 +131,24 @@ async function loadFonts(data: Record<string, string>): Promise<void> {
 const CAMERA_ENCODING =
 	'-c:v libx264 -preset slow -tune fastdecode -refs 1 -crf 23 -bf 0 -g 150 -maxrate 2400k -bufsize 2400k -pix_fmt yuv420p';
 
-function makeCamera(id: string, name: string): Promise<void> {
+function makeCamera(id: string, name: string, file = `${id}.mp4`): Promise<void> {
 	const draw = `drawFrame(context, ${JSON.stringify(id)}, ${JSON.stringify(name)}, frame, FPS)`;
-	return encodeFrames(FRAMES, draw, CAMERA_ENCODING, `${id}.mp4`);
+	return encodeFrames(FRAMES, draw, CAMERA_ENCODING, file);
+}
+
+/** The same with half as many lines: an old laptop's camera, which costs a machine a quarter of it. */
+async function makeSmall(file: string, to: string): Promise<void> {
+	const encoding = CAMERA_ENCODING.replace('-maxrate 2400k -bufsize 2400k', '-maxrate 900k -bufsize 900k');
+	const { input, done } = ffmpeg(
+		'-i',
+		media(file),
+		'-vf',
+		'scale=640:360:flags=area',
+		...encoding.split(' '),
+		media(to),
+	);
+	input.end();
+	await done;
 }
 
 /** A clip as a person would bring it: H.264 with reordered frames, AAC in two sides, at most 4 MB. */
@@ -153,11 +175,11 @@ async function makeClip({ id, file, lengthS, sounds }: (typeof CLIPS)[number]): 
 }
 
 /** Lossless, which is three times as large and decoded in a third of the time: a desk that comes back has none to spare. */
-async function makeConsole(): Promise<void> {
-	for (const [name, samples] of Object.entries(consoleInputs())) {
+async function makeSounds(sounds: Record<string, Buffer>, folder = '.'): Promise<void> {
+	for (const [name, samples] of Object.entries(sounds)) {
 		const { input, done } = ffmpeg(
 			...'-f s16le -ar 48000 -ac 1 -i - -c:a flac -compression_level 8'.split(' '),
-			media(`${name}.flac`),
+			media(`${folder}/${name}.flac`),
 		);
 		input.end(samples);
 		await done;
@@ -166,6 +188,11 @@ async function makeConsole(): Promise<void> {
 
 const only = process.argv[2];
 const isWanted = (what: string) => only === undefined || only === what;
-if (isWanted('console')) await makeConsole();
+if (isWanted('console')) await makeSounds(consoleInputs());
 if (isWanted('cameras')) await Promise.all(CAMERAS.map(({ id, name }) => makeCamera(id, name)));
 if (isWanted('clips')) await Promise.all(CLIPS.map(makeClip));
+if (isWanted('guests')) {
+	await makeSounds(guestVoices(), GUESTS_MEDIA);
+	await Promise.all(GUESTS.map(({ id, name }) => makeCamera(id, name, `${GUESTS_MEDIA}/${id}-720.mp4`)));
+	for (const { id } of GUESTS) await makeSmall(`${GUESTS_MEDIA}/${id}-720.mp4`, `${GUESTS_MEDIA}/${id}.mp4`);
+}

@@ -1,5 +1,5 @@
 /*
- * Draws what the three stand-in cameras see of the old chapel on Lantern Night. Runs in a page; everything moves
+ * Draws what the three stand-in cameras see of the old chapel on Lantern Night, and guests in their huts. Runs in a page; everything moves
  * in periods that divide ten seconds, so that the last frame leads into the first.
  */
 const W = 1280;
@@ -332,7 +332,73 @@ function drawChoirLeft(c, t) {
 	}
 }
 
-const DRAW = { lectern: drawLectern, 'chapel-wide': drawChapelWide, 'choir-left': drawChoirLeft };
+/** A plank wall of a hut, by lamplight. */
+function hutWall(c, base) {
+	c.fillStyle = base;
+	c.fillRect(0, 0, W, H);
+	for (let i = 0; i * 64 < W; i++) {
+		c.fillStyle = `rgba(0, 0, 0, ${0.05 + 0.16 * grain(i * 7)})`;
+		c.fillRect(i * 64, 0, 60, H);
+		for (let k = 0; k < 3; k++)
+			disc(c, i * 64 + 14 + 34 * grain(i * 5 + k), H * grain(i * 11 + k * 3), 4, 'rgba(0,0,0,0.25)');
+	}
+}
+
+/** A square window with snow that falls past it. */
+function hutWindow(c, x, y, w, h, t) {
+	c.fillStyle = '#3a2a1c';
+	c.fillRect(x - 14, y - 14, w + 28, h + 28);
+	const sky = c.createLinearGradient(0, y, 0, y + h);
+	sky.addColorStop(0, '#1a2b4c');
+	sky.addColorStop(1, '#5c7394');
+	c.fillStyle = sky;
+	c.fillRect(x, y, w, h);
+	c.save();
+	c.beginPath();
+	c.rect(x, y, w, h);
+	c.clip();
+	shape(c, '#c9d4e2', [
+		[x, y + h],
+		[x, y + h * 0.7],
+		[x + w * 0.3, y + h * 0.42],
+		[x + w * 0.55, y + h * 0.66],
+		[x + w * 0.8, y + h * 0.36],
+		[x + w, y + h * 0.6],
+		[x + w, y + h],
+	]);
+	for (let i = 0; i < 50; i++) {
+		const fall = (grain(i) + ((1 + (i % 3)) * t) / PERIOD_S) % 1;
+		disc(c, x + w * grain(i * 9) + 10 * swing(t, 1 + (i % 2), i), y + h * fall, 2 + 2 * grain(i * 4), '#eef3f8');
+	}
+	c.restore();
+	c.fillStyle = '#3a2a1c';
+	c.fillRect(x + w / 2 - 5, y, 10, h);
+	c.fillRect(x, y + h / 2 - 5, w, 10);
+}
+
+function drawColdTarn(c, t) {
+	hutWall(c, '#6b4a2e');
+	hutWindow(c, 110, 90, 260, 260, t);
+	lightPool(c, 980, 200, 640, 0.32);
+	lantern(c, 1090, -10, 120, 80, t, 2);
+	person(c, 640 + 10 * swing(t, 1), 330 + 5 * swing(t, 3), 150, LOOKS[3], talking(t, 0.4), 0.025 * swing(t, 2));
+}
+
+function drawThreeLarches(c, t) {
+	hutWall(c, '#4f5a50');
+	hutWindow(c, 880, 70, 270, 300, t);
+	lightPool(c, 260, 240, 620, 0.3);
+	lantern(c, 210, -10, 170, 84, t, 4);
+	person(c, 610 + 12 * swing(t, 1, 1), 320 + 6 * swing(t, 2), 158, LOOKS[4], talking(t, 2.2), 0.03 * swing(t, 1, 2));
+}
+
+const DRAW = {
+	lectern: drawLectern,
+	'chapel-wide': drawChapelWide,
+	'choir-left': drawChoirLeft,
+	'cold-tarn': drawColdTarn,
+	'three-larches': drawThreeLarches,
+};
 
 /** Draws frame number `frame` of `camera` with its name and counter in the corner. */
 function drawFrame(c, camera, name, frame, fps) {

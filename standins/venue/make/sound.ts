@@ -160,6 +160,20 @@ export function consoleInputs(): Record<string, Buffer> {
 		['film-right', film(1), 0.25],
 		['talkback', speech(140, 0.9, 4), 0.25],
 	];
+	return asPcm(sounds);
+}
+
+/** The same of guests' voices, as browsers level them. */
+export function guestVoices(): Record<string, Buffer> {
+	return asPcm([
+		['cold-tarn', speech(205, 3.2, 0.5), 0.4],
+		['three-larches', speech(128, 2.6, 2.2), 0.4],
+	]);
+}
+
+function asPcm(
+	sounds: readonly (readonly [name: string, samples: Float32Array, peak: number])[],
+): Record<string, Buffer> {
 	return Object.fromEntries(
 		sounds.map(([name, samples, peak]) => {
 			const pcm = Buffer.alloc(SAMPLES * 2);

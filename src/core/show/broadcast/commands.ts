@@ -3,11 +3,12 @@ import * as v from 'valibot';
 import { idSchema, nameSchema, timeSchema, within } from '../basics.ts';
 import type { SingleCommand } from '../command.ts';
 import { planDelivery } from '../delivery/delivery.ts';
-import { planTracks } from '../delivery/tracks.ts';
+import { planTracks, type Track } from '../delivery/tracks.ts';
 import { withDue, withoutDue } from '../due.ts';
 import { refuse } from '../../refusal.ts';
+import { guestIn } from '../guests/guest.ts';
 import { commands, withLive, type Handlers } from '../slice.ts';
-import { END_DUE, endsAt, isOnAir } from '../state.ts';
+import { END_DUE, endsAt, isOnAir, type ShowState } from '../state.ts';
 import { take } from '../takes/commands.ts';
 import { messageIdSchema, MOST_HIDDEN } from './broadcast.ts';
 
@@ -42,7 +43,7 @@ export const broadcastHandlers: Handlers<typeof broadcastCommands> = {
 			endedAt: null,
 			rehearsal: rehearsal ?? false,
 			renditions: planDelivery(state).renditions,
-			tracks: planTracks(state.setup),
+			tracks: planTracks(state.setup).map((track) => ({ ...track, name: nameOf(state, track) })),
 		};
 		return { state: withLive(state, { broadcast, sheetUnlocked: false }), inverse: [] };
 	},
@@ -79,3 +80,9 @@ export const broadcastHandlers: Handlers<typeof broadcastCommands> = {
 		};
 	},
 };
+
+/** Whoever sits in a seat names what is recorded of it: an editor looks for people. */
+function nameOf(state: ShowState, { kind, id, name }: Track): string {
+	const sourceId = kind === 'source' ? id : state.setup.channels.find((channel) => channel.id === id)?.sourceId;
+	return (sourceId && guestIn(state, sourceId)?.name) || name;
+}

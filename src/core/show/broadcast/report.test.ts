@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { destinationSeries, loudnessSeries, summarise, type FiguresAt } from './report.ts';
+import { destinationSeries, guestSeries, loudnessSeries, summarise, type FiguresAt } from './report.ts';
 
 const figures = (
 	atS: number,
@@ -45,4 +45,16 @@ it('a line has a gap where there was nothing, not a nought', () => {
 	const [short, all] = loudnessSeries(evening, 1_000_000, { shortTerm: 'Short', integrated: 'All' });
 	expect(short!.points.map(({ y }) => y)).toEqual([-18, -18, null, null]);
 	expect(all!.points.map(({ y }) => y)).toEqual([-17, -17, null, -16.5]);
+});
+
+it('shows what the line of each guest lost while they were there', () => {
+	const ysolde = (lost: number | null) => ({ guests: [{ id: 'ysolde', name: 'Ysolde Brann', lost, roundTripMs: 80 }] });
+	const list = [figures(0), figures(2, ysolde(0.01)), figures(4, ysolde(null)), figures(6, ysolde(0.08)), figures(8)];
+	expect(guestSeries(list, 1_000_000)).toEqual([
+		{
+			name: 'Ysolde Brann',
+			points: [null, 1, null, 8, null].map((y, i) => ({ x: 2 * i, y })),
+		},
+	]);
+	expect(guestSeries(evening, 1_000_000)).toEqual([]);
 });

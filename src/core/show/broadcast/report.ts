@@ -2,7 +2,7 @@
 import { ABSOLUTE_GATE } from '../../sound/loudness.ts';
 
 /** Interval between two measurements, milliseconds. */
-export const FIGURES_EVERY_MS = 5000;
+export const FIGURES_EVERY_MS = 2000;
 
 /** At one moment. */
 export interface Figures {
@@ -16,6 +16,8 @@ export interface Figures {
 	held: boolean;
 	/** Part of its time that the desk needs for pictures, and pictures due and encoded so far; null without a desk. */
 	engine: { load: number; due: number; encoded: number } | null;
+	/** Of each guest who was in: part of their packets that was lost, and how long their line takes there and back; null while that is not known. */
+	guests?: { id: string; name: string; lost: number | null; roundTripMs: number | null }[];
 	/** Processor load of the server: 1 is one core. */
 	serverCores: number;
 }
@@ -43,6 +45,18 @@ export function destinationSeries(
 		points: list.map(({ at, destinations }) => {
 			const found = destinations.find((each) => each.id === id);
 			return { x: secondsFrom(startedAt, at), y: found?.live ? found[value] : null };
+		}),
+	}));
+}
+
+/** One line for each guest: the packets that their line lost, percent. Where they were not there, there is nothing. */
+export function guestSeries(list: readonly FiguresAt[], startedAt: number): Series[] {
+	const names = new Map(list.flatMap(({ guests = [] }) => guests.map(({ id, name }) => [id, name])));
+	return [...names].map(([id, name]) => ({
+		name,
+		points: list.map(({ at, guests = [] }) => {
+			const lost = guests.find((each) => each.id === id)?.lost ?? null;
+			return { x: secondsFrom(startedAt, at), y: lost === null ? null : 100 * lost };
 		}),
 	}));
 }

@@ -144,7 +144,7 @@ export function changeScenes(state: ShowState, change: (scene: Scene) => Scene):
 }
 
 function hasSamePicture(a: Scene, b: Scene): boolean {
-	const seen = ({ layers, background }: Scene) => JSON.stringify({ layers, background });
+	const seen = ({ layers, background, gathers }: Scene) => JSON.stringify({ layers, background, gathers });
 	return seen(a) === seen(b);
 }
 

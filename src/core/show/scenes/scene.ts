@@ -80,6 +80,8 @@ export const sceneSchema = v.object({
 	layers: v.pipe(v.array(layerSchema), v.maxLength(24, 'layersMany')),
 	/** True when nothing of it may be changed. */
 	locked: v.optional(v.boolean(), false),
+	/** True for a scene whose seats stand side by side, as many as are taken, wherever their layers lie (guests/gathering.ts). */
+	gathers: v.optional(v.boolean(), false),
 	/** What stands behind the layers: the event's background, nothing, or a source of the scene's own. */
 	background: v.optional(
 		v.variant('is', [

@@ -6,6 +6,7 @@ import { clock } from './kinds/clock.ts';
 import { colour } from './kinds/colour.ts';
 import { microphone } from './kinds/microphone.ts';
 import { screen } from './kinds/screen.ts';
+import { seat } from './kinds/seat.ts';
 import { standInCamera, standInConsole } from './kinds/stand-in.ts';
 import { still } from './kinds/still.ts';
 
@@ -13,6 +14,7 @@ export const KINDS = {
 	camera,
 	microphone,
 	screen,
+	seat,
 	still,
 	clip,
 	soundClip,

@@ -1,7 +1,10 @@
 <script lang="ts">
 	import { Badge } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
+	import type { Rect } from '../../../core/picture/geometry.ts';
+	import { orderMark, wallCell } from '../../../core/watch/views.ts';
 	import type { MonitorSubject } from '../../../engine/messages.ts';
+	import { canWatch } from '../../../engine/watch/view-decoder.ts';
 	import { watchSeen } from '../../ui/seen.ts';
 	import { pictures as words } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
@@ -46,6 +49,43 @@
 		next: { text: words.next, look: 'border border-lamp bg-ink text-lamp dark:bg-ink dark:text-lamp' },
 	} as const;
 
+	/** Which view shows it where another page makes the program; null for none. */
+	const view = $derived(
+		'bus' in subject ? subject.bus : 'sceneId' in subject && !subject.changed && !subject.opacityOf ? 'wall' : null,
+	);
+	const watches = $derived(session.isWatching && view !== null && canWatch());
+	let hasPicture = $state(false);
+
+	/** Shows the view's picture, or the scene's cell of it, while anybody can see it. */
+	function watched(canvas: HTMLCanvasElement) {
+		const context = canvas.getContext('2d', { alpha: false })!;
+		const show = (frame: VideoFrame, order: number) => {
+			const area = untrack(() => areaOf(frame, order));
+			if (!area) return;
+			const { x, y, width, height } = area;
+			if (canvas.width !== width || canvas.height !== height) Object.assign(canvas, { width, height });
+			context.drawImage(frame, x, y, width, height, 0, 0, width, height);
+			hasPicture = true;
+		};
+		let leave = () => {};
+		const stop = watchSeen(canvas, (seen) => {
+			leave();
+			leave = seen && view ? session.views.watch(view, show) : () => {};
+		});
+		return () => {
+			stop();
+			leave();
+			hasPicture = false;
+		};
+	}
+	/** Where the subject is in a view's picture; null where that shows other scenes than this page knows. */
+	function areaOf({ displayWidth: width, displayHeight: height }: VideoFrame, order: number): Rect | null {
+		if (!('sceneId' in subject)) return { x: 0, y: 0, width, height };
+		const ids = session.state.setup.scenes.map(({ id }) => id);
+		const index = ids.indexOf(subject.sceneId);
+		return index >= 0 && order === orderMark(ids) ? wallCell(ids.length, index) : null;
+	}
+
 	/** Gives the canvas to the engine, follows its size on the page, and takes it back at the end. */
 	function monitor(canvas: HTMLCanvasElement) {
 		const engine = session.engine;
@@ -85,11 +125,14 @@
 			<canvas class="absolute" {@attach monitor} aria-label={words.picture(label)}></canvas>
 		{/key}
 	{/if}
-	{#if empty || !session.engine}
+	{#if watches}
+		<canvas class="absolute size-full object-contain" {@attach watched} aria-label={words.picture(label)}></canvas>
+	{/if}
+	{#if empty || !(session.engine || (watches && hasPicture))}
 		<div
 			class="absolute inset-0 grid place-items-center border-2 border-dashed border-gray-500 p-2 text-center text-sm text-gray-300"
 		>
-			{session.isWatching ? words.madeInAnotherTab : empty ? words.nothingHere : words.starting}
+			{session.isWatching && !watches ? words.madeInAnotherTab : empty ? words.nothingHere : words.starting}
 		</div>
 	{/if}
 	{#if fault}

@@ -1,5 +1,12 @@
-/** Sources and scenes that are dragged onto a picture or into the run sheet. The browser's own drag and drop carries them. */
-const TYPES = { source: 'application/x-bivvo-source', scene: 'application/x-bivvo-scene' } as const;
+/**
+ * Sources, scenes and guests that are dragged onto a picture, into the run sheet or into a seat. The browser's own drag and
+ * drop carries them.
+ */
+const TYPES = {
+	source: 'application/x-bivvo-source',
+	scene: 'application/x-bivvo-scene',
+	guest: 'application/x-bivvo-guest',
+} as const;
 
 /** What is dragged. */
 export interface Dragged {

@@ -94,6 +94,12 @@
 				>
 				<Button
 					size="xs"
+					hint={words.gathersHint}
+					aria-pressed={scene.gathers}
+					onclick={() => editing.change({ gathers: !scene.gathers })}>{words.gathers}</Button
+				>
+				<Button
+					size="xs"
 					disabled={index <= 0}
 					onclick={() => session.do({ type: 'moveScene', sceneId: scene.id, at: index - 1 })}>{words.earlier}</Button
 				>

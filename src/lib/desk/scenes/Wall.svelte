@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { DotsVerticalOutline, PenOutline, PlusOutline } from 'flowbite-svelte-icons';
 	import { isClip, standingOf } from '../../../core/show/clips/source.ts';
+	import { guestIn } from '../../../core/show/guests/guest.ts';
 	import { plainScene, type Scene } from '../../../core/show/scenes/scene.ts';
 	import { newId } from '../../show/new-id.ts';
 	import { useNow } from '../../show/now.svelte.ts';
@@ -9,7 +10,7 @@
 	import { scenes as words } from '../../words/index.ts';
 	import { clockOf } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
-	import { drag } from '../pictures/drag.ts';
+	import { drag, takes } from '../pictures/drag.ts';
 	import Monitor from '../pictures/Monitor.svelte';
 
 	interface Props {
@@ -60,6 +61,18 @@
 		const scene = plainScene(id, words.scene(show.setup.scenes.length + 1), []);
 		if (session.do({ type: 'addScene', scene })) session.sheet.editScene(id);
 	}
+
+	/** A guest who is dropped on a scene gets a seat in it: a free one, or the first. */
+	function seat(guestId: string, { layers }: Scene) {
+		const seats = layers.flatMap(({ sourceId }) =>
+			show.setup.sources.filter(
+				(source) => source.id === sourceId && source.kind === 'seat' && source.shows === 'camera',
+			),
+		);
+		const chosen = seats.find(({ id }) => !guestIn(show, id)) ?? seats[0];
+		if (chosen) session.do({ type: 'placeGuest', guestId, seatId: chosen.id });
+		else session.notify(words.noSeatThere);
+	}
 </script>
 
 <section
@@ -70,7 +83,7 @@
 	aria-label={words.wall}
 >
 	{#each show.setup.scenes as scene, index (scene.id)}
-		<div class="group relative">
+		<div class="group relative" role="presentation" {...takes(['guest'], ({ id }) => seat(id, scene))}>
 			<Button
 				look="bare"
 				class="block w-full text-left"

@@ -1,11 +1,13 @@
 <script lang="ts">
-	import { Checkbox, Modal, Select } from 'flowbite-svelte';
+	import { Checkbox, Input, Modal, Select } from 'flowbite-svelte';
+	import QrCode from 'qrcode';
 	import type { Media } from '../../../core/media/media.ts';
 	import { WHOLE } from '../../../core/show/basics.ts';
 	import type { PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
 	import { plainCard } from '../../../core/show/sources/kinds/card.ts';
 	import { plainClock } from '../../../core/show/sources/kinds/clock.ts';
 	import { kindOf, type Origin } from '../../../core/show/sources/source.ts';
+	import type { STAND_IN_GUESTS } from '../../../engine/guests/stand-in-guest.ts';
 	import { listDevices, type DeviceOffer } from '../../../engine/sources/device.ts';
 	import type { STAND_INS } from '../../../engine/sources/stand-ins.ts';
 	import MediaPicker from '../../media/MediaPicker.svelte';
@@ -15,9 +17,10 @@
 	import Button from '../../ui/Button.svelte';
 	import FileButton from '../../ui/FileButton.svelte';
 	import Warning from '../../ui/Warning.svelte';
-	import { sources as words } from '../../words/index.ts';
+	import { guest as guestWords, sources as words } from '../../words/index.ts';
 	import { problemWords } from '../../words/problem.ts';
 	import { useDesk } from '../context.ts';
+	import { makeGuestLink } from '../guests/links.ts';
 
 	interface Props {
 		open: boolean;
@@ -34,8 +37,11 @@
 
 	/** Stand-ins come from one registration, which is loaded with them. */
 	let standIns = $state.raw<typeof STAND_INS | null>(null);
+	let guests = $state.raw<typeof STAND_IN_GUESTS | readonly []>([]);
 	$effect(() => {
-		if (open) void import('../../../engine/sources/stand-ins.ts').then(({ STAND_INS }) => (standIns = STAND_INS));
+		if (!open) return;
+		void import('../../../engine/sources/stand-ins.ts').then(({ STAND_INS }) => (standIns = STAND_INS));
+		void import('../../../engine/guests/stand-in-guest.ts').then(({ STAND_IN_GUESTS }) => (guests = STAND_IN_GUESTS));
 	});
 
 	async function listOffers() {
@@ -120,6 +126,39 @@
 		keeping = '';
 	}
 
+	/** A link that a phone opens by its camera, and the phone is one of the event's cameras. */
+	let phone = $state.raw<{ name: string; code: string; address: string } | null>(null);
+	$effect(() => {
+		if (!open) phone = null;
+	});
+	async function callPhone() {
+		problemHere = '';
+		const phones = show.setup.sources.filter((source) => source.kind === 'seat' && source.reservedFor !== null).length;
+		const name = guestWords.phoneNumber(phones + 1);
+		const result = await makeGuestLink(session.eventId, name);
+		if ('problem' in result) {
+			problemHere = result.problem;
+			return;
+		}
+		const address = `${location.origin}/link?camera#${result.answer.secret}`;
+		session.addPhone(name, result.answer.id);
+		phone = { name, address, code: await QrCode.toDataURL(address, { margin: 2, width: 220 }) };
+	}
+
+	/** A guest who is made up, on a page of their own, by a link as anybody's. The page is opened by the press itself. */
+	async function callStandIn(standIn: string, name: string) {
+		const opened = window.open('', '_blank');
+		const result = await makeGuestLink(session.eventId, name);
+		if ('problem' in result) {
+			opened?.close();
+			problemHere = result.problem;
+			return;
+		}
+		if (opened) opened.location.href = `/link?standIn=${standIn}#${result.answer.secret}`;
+		session.showLeft('guests');
+		open = false;
+	}
+
 	const addCard = () =>
 		add(words.card, {
 			kind: 'card',
@@ -166,6 +205,23 @@
 			</ul>
 		</section>
 		<section class="grid gap-2">
+			<h3 class="font-semibold">{guestWords.phoneAsCamera}</h3>
+			{#if phone}
+				<div class="flex flex-wrap items-start gap-3" role="status">
+					<img src={phone.code} alt={guestWords.phoneCode(phone.name)} width="220" height="220" class="bg-white" />
+					<div class="grid min-w-56 flex-1 gap-2">
+						<p>{guestWords.phoneScan(phone.name)}</p>
+						<Input size="sm" readonly value={phone.address} aria-label={guestWords.address} data-link />
+					</div>
+				</div>
+			{:else}
+				<div class="flex flex-wrap items-center gap-2">
+					<Button onclick={() => void callPhone()}>{guestWords.addPhone}</Button>
+					<span class="flex-1 text-sm">{guestWords.addPhoneHint}</span>
+				</div>
+			{/if}
+		</section>
+		<section class="grid gap-2">
 			<h3 class="font-semibold">{words.screensStillsWhatBivvoDraws}</h3>
 			{#if problemHere}<Warning urgent>{problemHere}</Warning>{/if}
 			<div class="flex flex-wrap items-center gap-2">
@@ -189,6 +245,9 @@
 			<div class="flex flex-wrap gap-2">
 				{#each standIns ?? [] as { standIn, name, kind } (standIn)}
 					<Button onclick={() => add(name, { kind, standIn })}>{name}</Button>
+				{/each}
+				{#each guests as { id, name } (id)}
+					<Button onclick={() => void callStandIn(id, name)}>{guestWords.addStandIn(name)}</Button>
 				{/each}
 			</div>
 		</section>

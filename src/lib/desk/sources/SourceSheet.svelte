@@ -139,7 +139,7 @@
 						onchange={(value) => adjust({ [name]: value }, false)}
 					/>
 				{/each}
-				<div class="flex gap-1">
+				<div class="flex flex-wrap gap-1">
 					{#if kind.isLive}<Button size="xs" class="flex-1" onclick={() => (picking = true)}
 							>{words.pickWhatShouldGrey}</Button
 						>{/if}

@@ -7,6 +7,7 @@ import type { Trouble } from '../../../engine/trouble.ts';
 import { recordingFaultWords, sendFaultWords, writeFaultWords } from './delivery-faults.ts';
 import { troubleWords } from './engine-faults.ts';
 import { durationOf, rateOf } from './figures.ts';
+import { guestFaultWords } from './guest.ts';
 import { apartWords, channelFaultWords, echoWords, loudnessWords, mixFaultWords } from './sound.ts';
 import { faultWords } from './source-faults.ts';
 
@@ -84,6 +85,8 @@ export function wordsFor(what: What<Fault, Trouble>, { now, holdingCard, holdMin
 			return mixFaultWords(what.fault, what.side);
 		case 'channel':
 			return channelFaultWords(what.name, what.fault, what.side);
+		case 'guest':
+			return guestFaultWords(what.name, what.fault, what.lost, what.isLess);
 		case 'echo':
 			return echoWords(what.names);
 		case 'apart':

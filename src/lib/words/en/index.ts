@@ -6,6 +6,7 @@ export { certificate } from './certificate.ts';
 export { clips } from './clips.ts';
 export { delivery } from './delivery.ts';
 export { desk } from './desk.ts';
+export { guest, pictureAdviceWords, voiceAdviceWords } from './guest.ts';
 export { kinds } from './kinds.ts';
 export { machine, machineParts, machinePrice, machineSummary, machineVerdict, pictureName } from './machine.ts';
 export { media } from './media.ts';

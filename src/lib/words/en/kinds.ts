@@ -67,4 +67,12 @@ export const kinds = {
 	clip: 'Clip',
 	soundClip: 'Sound file',
 	ready: 'ready',
+	seat: 'Seat for a guest',
+	seatFree: 'free',
+	seatEmpty: 'While nobody has this seat',
+	seatShows: 'It shows',
+	seatNothing: 'Nothing: what stands behind it is seen',
+	seatCard: 'A card of the event',
+	seatName: 'The name of the seat',
+	seatHint: 'Give it to somebody under Guests, at the left of the desk.',
 };

@@ -170,6 +170,7 @@ export const mix = {
 	compressorBy: (reduction: Value) => `compressor −${reduction} dB`,
 	dipsBy: (reduction: Value) => `dips −${reduction} dB`,
 	streamAsViewersGetIt: 'The stream, as viewers get it',
+	greenRoom: 'The green room',
 	allOf: (group: Value) => `All ${group}`,
 	nothing: 'Nothing',
 	lastThreeSeconds: 'Last three seconds',

@@ -14,8 +14,15 @@ export const recordings = {
 	excerptFrom: (time: Value) => `Excerpt from here: ${time}`,
 	toHere: 'to here',
 	excerptTo: (time: Value) => `to here: ${time}`,
-	picture: (name: Value) => `${name}, picture`,
-	sound: (name: Value) => `${name}, sound`,
+	beside: {
+		program: (name: Value) => `${name}`,
+		excerpt: (name: Value) => `${name}`,
+		source: (name: Value) => `${name}, picture`,
+		channel: (name: Value) => `${name}, sound`,
+		own: (name: Value) => `${name}, recorded on their own device`,
+		ownRoughly: (name: Value) =>
+			`${name}, recorded on their own device; placed roughly: move it until voice and voice agree`,
+	},
 	atOnceFromKeyFrame: 'At once, from the key frame before: up to 2 s earlier',
 	cutExcerpt: 'Cut the excerpt',
 	frameEncodesAnewInBrowser: 'To the frame: encodes it anew in this browser, which takes a while',

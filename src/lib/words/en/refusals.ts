@@ -21,6 +21,8 @@ const THINGS: Record<Thing, string> = {
 	account: 'account',
 	session: 'session',
 	link: 'link',
+	guest: 'guest',
+	seat: 'seat',
 };
 const MANY: Record<Thing, string> = {
 	source: 'sources',
@@ -40,6 +42,8 @@ const MANY: Record<Thing, string> = {
 	account: 'accounts',
 	session: 'sessions',
 	link: 'links',
+	guest: 'guests',
+	seat: 'seats',
 };
 const PASSWORDS: Record<Refusals['password']['problem'], (least: number, most: number) => string> = {
 	short: (least) => `A password has ${least} letters at least. Three or four words are easy to remember.`,

@@ -24,6 +24,7 @@ export const report = {
 	framesDropped: 'Frames dropped',
 	notSentAnyDestination: 'It was not sent to any destination.',
 	charts: 'Charts',
+	guestsLose: 'What guests’ lines lose',
 	rate: 'Rate',
 	waitingSent: 'Waiting to be sent',
 	loudness: 'Loudness',

@@ -22,6 +22,8 @@ export const scenes = {
 	copy: 'Copy',
 	unlock: 'Unlock',
 	lock: 'Lock',
+	gathers: 'Gather guests',
+	gathersHint: 'Seats stand side by side, as many as are taken',
 	earlier: 'Earlier',
 	later: 'Later',
 	deleteIt: 'Delete',
@@ -108,4 +110,5 @@ export const scenes = {
 		little: (percent: Value) => `A little soft: ${percent} % of full sharpness.`,
 		visible: (percent: Value) => `Visibly soft: ${percent} % of full sharpness. Use a larger part of the camera.`,
 	},
+	noSeatThere: 'This scene has no seat for a guest.',
 };

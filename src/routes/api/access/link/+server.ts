@@ -13,5 +13,7 @@ export const POST: RequestHandler = answering(async ({ request, locals }) => {
 	const { secret } = await bodyOf(request, formSchema);
 	const { id, name, eventId, role } = await access.links.use(secret);
 	access.audit.add('linkUsed', { kind: 'link', id, name }, locals.admitted.address, {}, eventId);
-	return withCookie({ eventId, role }, await access.signIn('link', id, locals.admitted, name));
+	const isGuest = role === 'guest';
+	const cookie = isGuest ? access.letIn(id, locals.admitted, name) : access.signIn('link', id, locals.admitted, name);
+	return withCookie({ eventId, role, ...(isGuest && { guestId: id }) }, await cookie);
 });

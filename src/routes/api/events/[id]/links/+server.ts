@@ -4,9 +4,15 @@ import { note } from '../../../access/acting.ts';
 import { linkOrderSchema } from '../../../access/fields.ts';
 import type { RequestHandler } from './$types';
 
-export const GET: RequestHandler = answering(async ({ params, locals }) =>
-	json(locals.bivvo.access.links.of(params.id).map(({ hash: _, ...link }) => link)),
-);
+/** Links of an event, each with when and in which browsers it was opened that have it still. */
+export const GET: RequestHandler = answering(async ({ params, locals }) => {
+	const { links, sessions } = locals.bivvo.access;
+	const all = links.of(params.id).map(({ hash: _, ...link }) => ({
+		...link,
+		opened: sessions.list('link', link.id).map(({ createdAt, agent }) => ({ at: createdAt, agent })),
+	}));
+	return json(all);
+});
 
 /** Makes a link; answers its secret, which is told this once. */
 export const POST: RequestHandler = answering(async (event) => {

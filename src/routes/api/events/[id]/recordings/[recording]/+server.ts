@@ -1,14 +1,17 @@
+import path from 'node:path';
 import { error, json } from '@sveltejs/kit';
 import * as v from 'valibot';
 import { serveFile } from '../../../../serve-file.ts';
 import { wantRecording } from '../want.ts';
 import type { RequestHandler } from './$types';
 
+const TYPES: Record<string, string> = { '.wav': 'audio/wav', '.mkv': 'video/x-matroska' };
+
 /** The file itself, or a range of it as players ask for; `?download` gives it its name. */
 export const GET: RequestHandler = async ({ params, locals, request, url }) => {
 	const found = await wantRecording(locals.bivvo, params);
 	const headers: Record<string, string> = {
-		'Content-Type': found.kind === 'channel' ? 'audio/wav' : 'video/mp4',
+		'Content-Type': TYPES[path.extname(found.file)] ?? 'video/mp4',
 		'Cache-Control': 'no-store',
 	};
 	if (url.searchParams.has('download')) headers['Content-Disposition'] = `attachment; filename="${found.file}"`;

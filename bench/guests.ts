@@ -1,0 +1,367 @@
+/** Guests at a desk: what they cost it, how soon they are seen, and how far their sound and their picture are apart. */
+import path from 'node:path';
+import { chromium, type Browser, type Page } from '@playwright/test';
+import { WebSocket } from 'ws';
+import { CHROMIUM } from '../playwright.config.ts';
+import type { Command } from '../src/core/show/command.ts';
+import { addingSeat } from '../src/core/show/guests/adding.ts';
+import { CUT, plainScene, wholeLayer } from '../src/core/show/scenes/scene.ts';
+import { Page as HubPage, until } from '../tests/support/app.ts';
+import type { Demo } from '../tests/support/demo.ts';
+import { comeAsGuest, guestLink } from '../tests/support/guests.ts';
+import { difference, frames } from '../tests/support/see.ts';
+import { processorSeconds } from './cores.ts';
+import { watchEncoder, type EncoderWatch } from './encoder-watch.ts';
+import { EVENT, newContext, pidOf, prepare, shareOfDue, sizeOf, withDemo } from './event.ts';
+import { FLOOR_PICTURES, measureFloor } from './floor.ts';
+import { lipSync } from './lip-sync.ts';
+import { Receiver } from './receiver.ts';
+import { median, row, type Row } from './table.ts';
+
+const MEASURED_S = 30;
+const WATCHED_S = 15;
+const LET_IN = 10;
+const FLASHES_S = 45;
+const MANY = 10;
+const SHOWN = 4;
+/** A guest in a seat changes the small picture by more than this; what moves in it by far less. */
+const SEATED_DIFFERENCE = 5;
+/** Around a guest's coming or going frames of the program are counted. */
+const AROUND_MS = 4000;
+
+const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+const now = () => performance.timeOrigin + performance.now();
+
+export async function benchGuests(): Promise<Row[]> {
+	return withDemo(inPairs);
+}
+
+export async function benchManyGuests(): Promise<Row[]> {
+	return withDemo(many);
+}
+
+/** What all parts of this bench work with. */
+interface Bench {
+	demo: Demo;
+	/** That of the desk; guests have one of their own, so that their cost is not its. */
+	browser: Browser;
+	guests: Browser;
+	receiver: Receiver;
+	hub: HubPage;
+	desk: Page;
+	encoder: EncoderWatch;
+	file: string;
+	/** Channels of all but the first seat. */
+	others: string[];
+	tell(command: Command): Promise<unknown>;
+}
+
+/** A desk on air at 720p30 with so many seats, and nobody in them. */
+async function withDesk<T>(
+	demo: Demo,
+	browser: Browser,
+	seats: number,
+	measure: (bench: Bench) => Promise<T>,
+): Promise<T> {
+	const file = path.join(demo.folder, 'received.flv');
+	const receiver = new Receiver(file);
+	const hub = new HubPage(Number(new URL(demo.url).port), EVENT);
+	const { state } = await hub.welcome();
+	const tell = async (command: Command) => {
+		await hub.applied(hub.do(command));
+	};
+	await prepare(demo, tell, 720, await receiver.listen());
+	for (let i = 1; i <= seats; i++) await tell(addingSeat(state, `seat-${i}`, `Seat ${i}`, 'camera'));
+	// Nothing is recorded apart: what guests cost is measured, not what files do.
+	await tell({ type: 'setDelivery', delivery: { ...state.setup.delivery, apart: { sourceIds: [], channelIds: [] } } });
+	await tell({ type: 'setTransition', transition: { ...CUT } });
+	const desk = await (await newContext(browser)).newPage();
+	await desk.goto(`${demo.url}/events/${EVENT}`);
+	const encoder = await watchEncoder(desk, 720);
+	await wait(3000);
+	await tell({ type: 'startBroadcast', broadcastId: 'bench-guests' });
+	await until('pictures', () => receiver.pictures.length > 30);
+	const guests = await chromium.launch(CHROMIUM);
+	try {
+		const others = [...state.setup.channels.map(({ id }) => id), 'flash-channel'];
+		for (let i = 2; i <= seats; i++) others.push(`seat-${i}-channel`);
+		return await measure({ demo, browser, guests, receiver, hub, desk, encoder, file, others, tell });
+	} finally {
+		await guests.close();
+		hub.socket.close();
+	}
+}
+
+type StandIn = Parameters<typeof comeAsGuest>[2];
+
+/** A guest who waits at the door. */
+async function comes(
+	{ demo, guests }: Bench,
+	name: string,
+	standIn: StandIn,
+	script = '',
+): Promise<{ id: string; page: Page }> {
+	const { id, address } = await guestLink(demo, name);
+	const page = await comeAsGuest(guests, address, standIn, {}, async (context) => {
+		if (script) await context.addInitScript(script);
+	});
+	return { id, page };
+}
+
+/** The first picture that changed after a moment: when it came out of the encoder, milliseconds since 1970. */
+async function changesAfter({ encoder, receiver, file }: Bench, moments: readonly number[]): Promise<number[]> {
+	const [encoded, seen] = [await encoder.encoded(), await frames(file)];
+	const { pictures } = receiver;
+	const first = encoded.find(([, , bytes]) => bytes === pictures[0]!.bytes);
+	if (!first) throw new Error('The first picture at the host is none that was encoded');
+	const encodedAt = new Map(encoded.map(([timeUs, at]) => [Math.round((timeUs - first[0]) / 1000), at]));
+	const changes = pictures.flatMap(({ timestampMs }, i) => {
+		const isOther = i > 0 && seen[i] && difference(seen[i].luma, seen[i - 1]!.luma) > SEATED_DIFFERENCE;
+		return isOther ? [encodedAt.get(timestampMs) ?? NaN] : [];
+	});
+	return moments.flatMap((moment) => {
+		const change = changes.find((at) => at > moment && at < moment + 3000);
+		return change === undefined ? [] : [change - moment];
+	});
+}
+
+async function inPairs(demo: Demo, browser: Browser): Promise<Row[]> {
+	return withDesk(demo, browser, 2, async (bench) => {
+		const { tell, hub, receiver, encoder } = bench;
+		const [ysolde, pello] = [
+			await comes(bench, 'Ysolde Brann', 'cold-tarn-720'),
+			await comes(bench, 'Pello Arrizun', 'three-larches-720'),
+		];
+		// Each fills half of the program, which takes all of its lines.
+		const half = (side: number) => ({ x: side / 2, y: 0, width: 0.5, height: 1 });
+		const both = plainScene('both', 'Both', [
+			{ ...wholeLayer('both-1', 'seat-1'), box: half(0), fit: 'fill' as const },
+			{ ...wholeLayer('both-2', 'seat-2'), box: half(1), fit: 'fill' as const },
+		]);
+		await tell({ type: 'addScene', scene: both });
+		await tell({ type: 'take', sceneId: 'seat-1-scene' });
+
+		// From the door to a seat that viewers see.
+		const moments: number[] = [];
+		for (let i = 0; i < LET_IN; i++) {
+			await wait(2500);
+			moments.push(now());
+			await tell({ type: 'placeGuest', guestId: ysolde.id, seatId: 'seat-1' });
+			await wait(2500);
+			await tell({ type: 'placeGuest', guestId: ysolde.id, seatId: null });
+		}
+		await tell({ type: 'placeGuest', guestId: ysolde.id, seatId: 'seat-1' });
+		await tell({ type: 'placeGuest', guestId: pello.id, seatId: 'seat-2' });
+		await tell({ type: 'take', sceneId: 'both' });
+		await wait(5000);
+
+		// What both cost the desk.
+		await encoder.keep(FLOOR_PICTURES);
+		await wait(5000);
+		const pid = await pidOf(bench.browser);
+		const cores = async (seconds: number) => {
+			const at = performance.now();
+			const before = processorSeconds(pid) + processorSeconds(demo.serverPid());
+			await wait(seconds * 1000);
+			const used = processorSeconds(pid) + processorSeconds(demo.serverPid()) - before;
+			return used / ((performance.now() - at) / 1000);
+		};
+		const from = receiver.pictures.length;
+		const guestsPid = await pidOf(bench.guests);
+		const [theirs, startedAt] = [processorSeconds(guestsPid), performance.now()];
+		const withBoth = await cores(MEASURED_S);
+		const senders = (processorSeconds(guestsPid) - theirs) / ((performance.now() - startedAt) / 1000);
+		const share = shareOfDue(receiver.pictures.slice(from), 30);
+
+		// Who watches the program at another desk, and ten of them.
+		const watchers: WebSocket[] = [];
+		const watch = async (count: number) => {
+			while (watchers.length < count) {
+				const address = `${demo.url.replace('http', 'ws')}/watch/${EVENT}?view=program`;
+				const socket = new WebSocket(address, { headers: { Origin: demo.url } });
+				const first = new Promise((resolve) => socket.once('message', resolve));
+				watchers.push(socket);
+				await first;
+			}
+			await wait(2000);
+		};
+		await watch(1);
+		const one = await cores(WATCHED_S);
+		await watch(10);
+		const ten = await cores(WATCHED_S);
+		for (const socket of watchers) socket.close();
+
+		await ysolde.page.close();
+		await pello.page.close();
+		const flashes = await flashesOf(bench);
+		const kbps = hub.status!.rates[0]!.plannedKbps;
+		await tell({ type: 'endBroadcast' });
+		await wait(2500);
+		await receiver.close();
+		const letIn = await changesAfter(bench, moments);
+		const glass = await glassOf(bench, flashes);
+		const offsets = await lipSync(
+			bench.file,
+			(await frames(bench.file)).filter(({ time }) => time > flashes.fromS),
+		);
+		const context = bench.desk.context();
+		await bench.desk.close();
+		const floor = await measureFloor(bench.browser, demo, {
+			...{ context, picture: { ...sizeOf(720), fps: 30 }, kbps },
+			sources: ['../../guest/media/cold-tarn-720.mp4', '../../guest/media/three-larches-720.mp4'],
+		});
+		return [
+			row('two guests at 720p in the program: browser and server (encoder and decoders alone)', withBoth, 'cores', {
+				yardstick: floor.cores,
+				limit: { most: 1.4 },
+			}),
+			row('frames received of frames due', share, '%', { limit: { least: 99.9 } }),
+			row('the guests’ own pages', senders, 'cores'),
+			row('ten watch the program (one of them alone)', ten, 'cores', { yardstick: one, limit: { most: 1.05 } }),
+			row(`from “let in” to encoded, worst of ${letIn.length} of ${LET_IN}`, Math.max(...letIn), 'ms', {
+				limit: { most: 500 },
+			}),
+			row(`the same, median`, median(letIn), 'ms'),
+			row(`glass to program, median of ${glass.length} flashes`, median(glass), 'ms', { limit: { most: 200 } }),
+			row('sound apart from picture of a guest, at first', Math.abs(offsets.first), 'ms', { limit: { most: 40 } }),
+			row('the same, later', Math.abs(offsets.last), 'ms', { limit: { most: 40 } }),
+			row(`the same, worst of ${offsets.count}`, offsets.worst, 'ms'),
+		];
+	});
+}
+
+/** A camera that flashes and a microphone that clicks, once a second; the page notes when. */
+const FLASHES = `{
+	window.flashes = [];
+	const canvas = document.createElement('canvas');
+	[canvas.width, canvas.height] = [1280, 720];
+	const context = canvas.getContext('2d');
+	const sound = new AudioContext({ sampleRate: 48000 });
+	const out = sound.createMediaStreamDestination();
+	let lit = false;
+	const draw = () => {
+		context.fillStyle = lit ? '#fff' : '#000';
+		context.fillRect(0, 0, canvas.width, canvas.height);
+		context.fillStyle = '#777';
+		context.fillRect((performance.now() / 10) % 1280, 700, 20, 20);
+	};
+	setInterval(draw, 1000 / 30);
+	setInterval(() => {
+		lit = true;
+		draw();
+		window.flashes.push(performance.timeOrigin + performance.now());
+		const tone = new OscillatorNode(sound, { frequency: 1000 });
+		tone.connect(out);
+		tone.start();
+		tone.stop(sound.currentTime + 0.1);
+		setTimeout(() => (lit = false), 150);
+	}, 1000);
+	navigator.mediaDevices.getUserMedia = async ({ video, audio }) => {
+		await sound.resume();
+		const tracks = [];
+		if (video) tracks.push(canvas.captureStream(30).getVideoTracks()[0]);
+		if (audio) tracks.push(out.stream.getAudioTracks()[0].clone());
+		return new MediaStream(tracks);
+	};
+}`;
+
+interface Flashes {
+	/** Seconds into the stream from which on nothing else is seen. */
+	fromS: number;
+	/** Milliseconds since 1970. */
+	at: number[];
+}
+
+/** A guest alone in the program, and heard alone, whose camera flashes. */
+async function flashesOf(bench: Bench): Promise<Flashes> {
+	const { tell, receiver, others } = bench;
+	for (const channelId of others) await tell({ type: 'setMute', channelId, muted: true });
+	const { id, page } = await comes(bench, 'Tova Lind', null, FLASHES);
+	await tell({ type: 'placeGuest', guestId: id, seatId: 'seat-1' });
+	await tell({ type: 'take', sceneId: 'seat-1-scene' });
+	await wait(5000);
+	const fromS = receiver.pictures.at(-1)!.timestampMs / 1000;
+	await page.evaluate('window.flashes.length = 0');
+	await wait(FLASHES_S * 1000);
+	const at = await page.evaluate<number[]>('window.flashes');
+	await wait(1000);
+	return { fromS, at };
+}
+
+/** From a flash at the guest's to the program's first light picture, out of the encoder, milliseconds. */
+async function glassOf({ encoder, receiver, file }: Bench, { at }: Flashes): Promise<number[]> {
+	const [encoded, seen] = [await encoder.encoded(), await frames(file)];
+	const { pictures } = receiver;
+	const first = encoded.find(([, , bytes]) => bytes === pictures[0]!.bytes)!;
+	const encodedAt = new Map(encoded.map(([timeUs, moment]) => [Math.round((timeUs - first[0]) / 1000), moment]));
+	const light = seen.map(({ luma }) => luma.reduce((sum, value) => sum + value, 0) / luma.length);
+	const lit = pictures.flatMap(({ timestampMs }, i) =>
+		i > 0 && light[i]! > 200 && light[i - 1]! < 80 ? [encodedAt.get(timestampMs) ?? NaN] : [],
+	);
+	return at.flatMap((moment) => {
+		const seenAt = lit.find((each) => each > moment && each < moment + 900);
+		return seenAt === undefined ? [] : [seenAt - moment];
+	});
+}
+
+/** A camera that costs this machine next to nothing, which does not stand for the guests' own ones. */
+const PLAIN = `{
+	localStorage.setItem('bivvo-guest', JSON.stringify(
+		{ name: '', camera: null, microphone: null, outputId: '', looksAt: 'self', volume: 1 }));
+	const canvas = document.createElement('canvas');
+	[canvas.width, canvas.height] = [640, 360];
+	const context = canvas.getContext('2d');
+	const colour = '#' + Math.random().toString(16).slice(2, 8).padEnd(6, '0');
+	setInterval(() => {
+		context.fillStyle = colour;
+		context.fillRect(0, 0, canvas.width, canvas.height);
+		context.fillStyle = '#777';
+		context.fillRect((performance.now() / 10) % 640, 160, 40, 40);
+	}, 1000 / 15);
+	navigator.mediaDevices.getUserMedia = async ({ video, audio }) => new MediaStream([
+		...(video ? canvas.captureStream(15).getVideoTracks() : []),
+		...(audio ? new AudioContext().createMediaStreamDestination().stream.getAudioTracks() : []),
+	]);
+}`;
+
+/** Ten guests, four of them shown; some of them come and go. */
+async function many(demo: Demo, browser: Browser): Promise<Row[]> {
+	return withDesk(demo, browser, MANY, async (bench) => {
+		const { tell, receiver } = bench;
+		const shown = Array.from({ length: SHOWN }, (_, i) => ({
+			...wholeLayer(`four-${i}`, `seat-${i + 1}`),
+			box: { x: (i % 2) / 2, y: Math.floor(i / 2) / 2, width: 0.5, height: 0.5 },
+		}));
+		await tell({ type: 'addScene', scene: plainScene('four', 'Four', shown) });
+		await tell({ type: 'take', sceneId: 'four' });
+		const come = async (i: number) => {
+			const guest = await comes(bench, `Guest ${i + 1}`, null, PLAIN);
+			await tell({ type: 'placeGuest', guestId: guest.id, seatId: `seat-${i + 1}` });
+			return guest;
+		};
+		for (let i = 0; i < MANY - 1; i++) await come(i);
+		await wait(5000);
+		const quietFrom = receiver.pictures.length;
+		await wait(3 * AROUND_MS);
+		const quiet = shareOfDue(receiver.pictures.slice(quietFrom), 30);
+		const comingFrom = receiver.pictures.length;
+		const last = await come(MANY - 1);
+		await wait(AROUND_MS);
+		await last.page.close();
+		await wait(AROUND_MS);
+		const moving = shareOfDue(receiver.pictures.slice(comingFrom), 30);
+		const pid = await pidOf(bench.browser);
+		const [before, at] = [processorSeconds(pid), performance.now()];
+		await wait(WATCHED_S * 1000);
+		const cores = (processorSeconds(pid) - before) / ((performance.now() - at) / 1000);
+		await tell({ type: 'endBroadcast' });
+		await receiver.close();
+		return [
+			row(`${MANY} guests, ${SHOWN} shown: frames while one comes and goes (while none does)`, moving, '%', {
+				yardstick: quiet,
+				limit: { least: 1 },
+			}),
+			row('their desk', cores, 'cores'),
+		];
+	});
+}

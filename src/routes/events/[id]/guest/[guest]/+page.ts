@@ -1,0 +1,2 @@
+/** Cameras are in the browser. */
+export const ssr = false;
