@@ -61,6 +61,8 @@ interface Run extends Asked {
 	/** What has been sent of the first picture and the first sound; both make it ready. */
 	hasPicture: boolean;
 	hasSound: boolean;
+	/** Where the last picture that was sent begins. When it is about to be shown, decoding is in a hurry again. */
+	toMs: number;
 }
 
 export class ClipReader {
@@ -92,7 +94,7 @@ export class ClipReader {
 	prepare(asked: Asked): void {
 		this.#end();
 		this.#reachedMs = asked.positionMs;
-		const run: Run = { ...asked, isOver: false, hasPicture: false, hasSound: false };
+		const run: Run = { ...asked, isOver: false, hasPicture: false, hasSound: false, toMs: asked.positionMs };
 		this.#run = run;
 		const failed = (error: unknown) => run.isOver || this.#parts.onFault(error);
 		this.#readPictures(run).catch(failed);
@@ -162,7 +164,7 @@ export class ClipReader {
 			const later = item.inMs - startMs;
 			useGate({
 				admits: (ms) => !run.hasPicture || (run.ahead && ms - later <= this.#reachedMs + PICTURES_AHEAD_MS),
-				isPaced: () => run.hasPicture || !run.hurry,
+				isPaced: () => (run.hasPicture ? run.toMs - this.#reachedMs >= PICTURES_READY_MS : !run.hurry),
 				isOver: () => run.isOver,
 			});
 			const sink = new VideoSampleSink(file.picture);
@@ -173,6 +175,7 @@ export class ClipReader {
 					return;
 				}
 				this.#parts.onFrame(run.number, frameOf(sample), positionMs);
+				run.toMs = positionMs;
 				if (!run.ahead) return this.#noteReady(run, 'hasPicture');
 				if (positionMs - run.positionMs >= PICTURES_READY_MS) this.#noteReady(run, 'hasPicture');
 				await this.#until(run, () => positionMs <= this.#reachedMs + PICTURES_AHEAD_MS);
