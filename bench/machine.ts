@@ -2,6 +2,7 @@ import path from 'node:path';
 import type { Browser, Page } from '@playwright/test';
 import { judgeMachine, type Machine } from '../src/core/machine/machine.ts';
 import { encodedPixels } from '../src/core/machine/weight.ts';
+import { mostOfGuests } from '../src/core/show/guests/guest.ts';
 import type { Picture } from '../src/core/show/state.ts';
 import type { Demo } from '../tests/support/demo.ts';
 import { shareOfDue, withDemo } from './event.ts';
@@ -31,7 +32,8 @@ async function run(demo: Demo, browser: Browser, picture: Picture): Promise<Row[
 	const preparing = await evening.open('/prepare');
 	const machine = await testOn(preparing);
 	await preparing.close();
-	const foretold = judgeMachine(machine, picture, encodedPixels(await evening.state()))!;
+	const state = await evening.state();
+	const foretold = judgeMachine(machine, picture, encodedPixels(state), mostOfGuests(state))!;
 	const page = await evening.open();
 	await evening.begin(page);
 	const received = await evening.play(page, MEASURED_S);

@@ -8,6 +8,7 @@ import threeLarchesVoiceUrl from './media/three-larches.flac?url';
 import threeLarchesLargeUrl from './media/three-larches-720.mp4?url';
 import threeLarchesUrl from './media/three-larches.mp4?url';
 import type { GuestFault, StandInGuest } from './guests.ts';
+import { WeakLine } from './weak-line.ts';
 
 const FILES: Record<StandInGuest, { picture: string; large: string; voice: string }> = {
 	'cold-tarn': { picture: coldTarnUrl, large: coldTarnLargeUrl, voice: coldTarnVoiceUrl },
@@ -29,6 +30,7 @@ export class StandInDevices {
 	readonly #hiss = new GainNode(this.#audio, { gain: 0 });
 	readonly #heard = new GainNode(this.#audio, { gain: 0 });
 	readonly #out = this.#audio.createMediaStreamDestination();
+	readonly #line = new WeakLine(this.#audio);
 	#heardFrom: MediaStreamAudioSourceNode | null = null;
 	#isFrozen = false;
 	#begun: Promise<void> | null = null;
@@ -37,7 +39,8 @@ export class StandInDevices {
 	constructor(guest: StandInGuest, isLarge = false) {
 		this.#guest = guest;
 		this.#isLarge = isLarge;
-		for (const part of [this.#voice, this.#hiss]) part.connect(this.#out);
+		this.#voice.connect(this.#line.voice).connect(this.#out);
+		this.#hiss.connect(this.#out);
 		this.#heard.connect(new DelayNode(this.#audio, { delayTime: ECHO.delayS })).connect(this.#out);
 	}
 
@@ -49,6 +52,7 @@ export class StandInDevices {
 	}
 
 	break(fault: GuestFault): void {
+		this.#line.isWeak = fault === 'weak';
 		this.#isFrozen = fault === 'frozen';
 		this.#voice.gain.value = fault === 'soft' ? SOFT : 1;
 		this.#hiss.gain.value = fault === 'hiss' ? HISS : 0;
@@ -86,7 +90,7 @@ export class StandInDevices {
 				worker.terminate();
 				return frame.close();
 			}
-			if (this.#isFrozen || (writer.desiredSize ?? 1) <= 0) return frame.close();
+			if (this.#line.losesPicture() || this.#isFrozen || (writer.desiredSize ?? 1) <= 0) return frame.close();
 			writer.write(frame).catch(() => frame.close());
 		};
 		return this.#named(track, this.#isLarge ? LARGE : SIZE);

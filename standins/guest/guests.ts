@@ -7,7 +7,7 @@ export const STAND_IN_GUESTS = [
 
 export type StandInGuest = (typeof STAND_IN_GUESTS)[number]['id'];
 
-/** By each what is wrong: the picture stands still; what they hear comes back; a voice far away; a hissing line. */
-export const GUEST_FAULTS = ['none', 'frozen', 'echo', 'soft', 'hiss'] as const;
+/** By each what is wrong: a line that loses; the picture stands still; what they hear comes back; a voice far away; a hissing line. */
+export const GUEST_FAULTS = ['none', 'weak', 'frozen', 'echo', 'soft', 'hiss'] as const;
 
 export type GuestFault = (typeof GUEST_FAULTS)[number];

@@ -5,6 +5,7 @@ import { expect, test, type Page } from '@playwright/test';
 import jsQR from 'jsqr';
 import { PNG } from 'pngjs';
 import type { Machine } from '../../src/core/machine/machine.ts';
+import { plainSource } from '../../src/core/show/sources/source.ts';
 import { Page as HubPage } from '../support/app.ts';
 import { startDemo, type Demo } from '../support/demo.ts';
 
@@ -174,6 +175,8 @@ test('a machine is tested before the evening: what it makes is said, kept, and a
 	const [small, large] = found.makes;
 	expect(small!.fps).toBeGreaterThan(large!.fps);
 	expect(large!.fps).toBeGreaterThan(0);
+	expect(found.decodes).toBeGreaterThan(0);
+	await expect(machine).toContainText(/Of this machine a guest who fills the program takes \d+ %/);
 	await accessible(page);
 
 	await page.reload();
@@ -197,6 +200,10 @@ test('a machine is tested before the evening: what it makes is said, kept, and a
 	const apart = { sourceIds: ['lectern', 'chapel-wide', 'choir-left'], channelIds: [] };
 	await hub.applied(hub.do({ type: 'setDelivery', delivery: { ...delivery, apart } }));
 	await expect(machine).toContainText('The event has become heavier since this machine was tested.');
+	// Seats that are made for guests are counted as if somebody sat in all of them.
+	const seat = plainSource('seat', 'Seat 1', { kind: 'seat', shows: 'camera', empty: 'name', reservedFor: null });
+	await hub.applied(hub.do({ type: 'addSource', source: seat }));
+	await expect(machine).toContainText(/A guest in the only seat takes \d+ % of this machine/);
 	await hub.applied(hub.do({ type: 'startBroadcast', broadcastId: 'b' }));
 	await expect(machine).toContainText('on air it is needed');
 	await expect(size).toBeDisabled();

@@ -29,6 +29,8 @@ export const machineSchema = v.object({
 		v.minLength(1),
 		v.maxLength(10),
 	),
+	/** Pixels a second of guests' pictures that were decoded, with nothing else to do. */
+	decodes: within(0, 1e12),
 });
 
 export type Machine = v.InferOutput<typeof machineSchema>;
@@ -55,20 +57,29 @@ export interface Judgement {
 /**
  * What a machine makes of a picture.
  * @param encoded pixels that are to be encoded for each frame; see `encodedPixels`
+ * @param guests pixels a second that come from guests; see `mostOfGuests`
  * @returns null for a size that was not tested
  */
-export function judgeMachine(machine: Machine, picture: Picture, encoded: number): Judgement | null {
+export function judgeMachine(machine: Machine, picture: Picture, encoded: number, guests: number): Judgement | null {
 	const { cores, makes } = machine;
 	const made = makes.find(({ width, height }) => width === picture.width && height === picture.height);
 	if (!made || made.fps === 0) return null;
 	const usable = Math.max(0.1, 1 - BESIDE_CORES / cores);
 	const frameS = 1 / made.fps + (encoded - made.encoded) * secondsPerPixel(machine);
-	const used = (picture.fps * Math.max(0, frameS)) / usable;
+	const used = (picture.fps * Math.max(0, frameS) + partOfGuests(machine, guests)) / usable;
 	const room = 1 - used;
 	const verdict = room >= AMPLE_ROOM ? 'ample' : room >= 0 ? 'tight' : 'drops';
 	const possible = Math.min(1, 1 / Math.max(used, Number.EPSILON));
 	const share = used <= 1 + MOST_OVER ? possible : Math.min(0.5, possible);
 	return { room, share, verdict };
+}
+
+/**
+ * Part of a machine that decoding guests' pictures takes.
+ * @param guests pixels a second
+ */
+export function partOfGuests({ decodes }: Machine, guests: number): number {
+	return decodes === 0 ? 0 : guests / decodes;
 }
 
 /** What one more pixel costs, seconds: what the larger picture of two took longer, or all of the only one's time. */

@@ -7,6 +7,7 @@
 		StandInDevices,
 		type GuestFault,
 	} from '../../engine/guests/stand-in-guest.ts';
+	import Button from '../ui/Button.svelte';
 	import ChoiceField from '../ui/ChoiceField.svelte';
 	import { guest as words } from '../words/index.ts';
 	import GuestPage from './GuestPage.svelte';
@@ -39,4 +40,6 @@
 		choices={GUEST_FAULTS.map((each) => [each, words.standInFaults[each]] as const)}
 		onchange={change}
 	/>
+	<!-- Whoever has a link may open it twice; only one page can be them. -->
+	<div><Button onclick={() => window.open(location.href)}>{words.standInTwice}</Button></div>
 </aside>

@@ -1,14 +1,23 @@
 <script lang="ts">
 	/** The event's picture, and what this machine makes of it: a test before the evening, and the choice that goes by it. */
 	import { format } from 'date-fns';
+	import { partOfGuests } from '../../core/machine/machine.ts';
 	import { PICTURES } from '../../core/show/event/picture.ts';
+	import { LARGEST_PICTURE, mostOfGuests, pixelsOfGuest, seatsFor } from '../../core/show/guests/guest.ts';
 	import { MACHINE_TEST_S } from '../../engine/machine/machine-test.ts';
 	import { useDesk } from '../desk/context.ts';
 	import Button from '../ui/Button.svelte';
 	import ChoiceField from '../ui/ChoiceField.svelte';
 	import TimedBar from '../ui/TimedBar.svelte';
 	import Warning from '../ui/Warning.svelte';
-	import { machine as words, machineParts, machineSummary, machineVerdict, pictureName } from '../words/index.ts';
+	import {
+		machine as words,
+		machineGuests,
+		machineParts,
+		machineSummary,
+		machineVerdict,
+		pictureName,
+	} from '../words/index.ts';
 	import MachineVerdict from './MachineVerdict.svelte';
 
 	const session = useDesk();
@@ -28,6 +37,12 @@
 			each.fps === picture.fps && judgement ? [{ picture: each, judgement }] : [],
 		),
 	);
+
+	const seats = $derived(seatsFor(session.state).length);
+	const guests = $derived({
+		all: machine.known ? partOfGuests(machine.known, mostOfGuests(session.state)) : 0,
+		each: machine.known ? partOfGuests(machine.known, pixelsOfGuest(LARGEST_PICTURE)) : 0,
+	});
 
 	function choose(chosen: string) {
 		const found = PICTURES.find((each) => key(each) === chosen);
@@ -51,6 +66,7 @@
 		{#if machine.known}
 			<p>{machineSummary(summary)}</p>
 			<MachineVerdict onlyWarnings />
+			<p>{machineGuests(seats, guests.all, guests.each)}</p>
 			<p class="text-sm text-gray-300">
 				{machineParts(machine.known)}
 				{words.testedAt(format(machine.known.at, 'd MMM, HH:mm'))}

@@ -2,6 +2,7 @@
 import * as v from 'valibot';
 import { isHeavier, judgeMachine, machineSchema, type Judgement, type Machine } from '../../core/machine/machine.ts';
 import { encodedPixels, eventWeight } from '../../core/machine/weight.ts';
+import { mostOfGuests } from '../../core/show/guests/guest.ts';
 import type { Picture, ShowState } from '../../core/show/state.ts';
 import type { Engine } from '../../engine/engine.ts';
 import { sizeOf, type SourceCondition } from '../../engine/sources/open-source.ts';
@@ -47,7 +48,7 @@ export class TestedMachine {
 	judge(show: ShowState, picture: Picture = show.setup.picture): Judgement | null {
 		if (!this.known) return null;
 		const sized = { ...show, setup: { ...show.setup, picture } };
-		return judgeMachine(this.known, picture, encodedPixels(sized));
+		return judgeMachine(this.known, picture, encodedPixels(sized), mostOfGuests(sized));
 	}
 
 	/** True when the show has become heavier than what was tested. */

@@ -16,6 +16,7 @@ export const {
 	voiceAdviceWords,
 	kinds,
 	machine,
+	machineGuests,
 	machineParts,
 	machinePrice,
 	machineSummary,

@@ -3,6 +3,7 @@ import * as v from 'valibot';
 import { idSchema, nameSchema, timeSchema } from '../basics.ts';
 import { isSourceHeard } from '../mix/open.ts';
 import type { Layer } from '../scenes/scene.ts';
+import type { Source } from '../sources/source.ts';
 import { isOnAir, isSourceShown, type ShowState } from '../state.ts';
 import { gathered } from './gathering.ts';
 
@@ -82,9 +83,34 @@ export function wantedPicture(state: ShowState, { isIn, seatId }: Guest, coming:
 	const shown = [program, next, coming].flatMap((sceneId) => layersWith(state, sceneId, seatId));
 	if (shown.length === 0)
 		// Inside a scene that another one shows.
-		return isSourceShown(state, seatId) ? { height: 720, fps: 30 } : { height: 360, fps: 15 };
+		return isSourceShown(state, seatId) ? LARGEST_PICTURE : { height: 360, fps: 15 };
 	const lines = Math.max(...shown.map((layer) => linesOf(state, layer))) / UNSEEN_STRETCH;
 	return { height: USED_HEIGHTS.find((height) => height >= lines) ?? 720, fps: 30 };
+}
+
+/** Pictures have about this shape. */
+const SHAPE = 16 / 9;
+export const pixelsOfGuest = ({ height, fps }: WantedPicture): number => SHAPE * height * height * fps;
+/** What is asked of somebody who fills the program. */
+export const LARGEST_PICTURE: WantedPicture = { height: 720, fps: 30 };
+
+/** Places for guests and phones; those of their screens are others. */
+export function seatsFor({ setup }: Pick<ShowState, 'setup'>): Source[] {
+	return setup.sources.filter((source) => source.kind === 'seat' && source.shows === 'camera');
+}
+
+/**
+ * The most that is asked of the guests in all seats at once, with any scene as the program and any as Next; pixels a second.
+ */
+export function mostOfGuests(state: ShowState): number {
+	const guests = seatsFor(state).map(({ id }) => ({ ...newGuest(id, id), isIn: true, seatId: id }));
+	const inScene = [null, ...state.setup.scenes.map(({ id }) => id)].map((program) => {
+		const live = { ...state.live, guests, program, next: null };
+		return guests.map((guest) => pixelsOfGuest(wantedPicture({ ...state, live }, guest, null)));
+	});
+	const both = (one: readonly number[], other: readonly number[]) =>
+		one.reduce((sum, pixels, i) => sum + Math.max(pixels, other[i]!), 0);
+	return inScene.reduce((most, one, i) => Math.max(most, ...inScene.slice(i).map((other) => both(one, other))), 0);
 }
 
 /** Layers that show a source in a scene, as it is and as it is being changed. */

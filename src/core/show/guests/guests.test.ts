@@ -9,7 +9,15 @@ import { plainSource } from '../sources/source.ts';
 import { emptyShow, type ShowState } from '../state.ts';
 import { addingSeat, namingGuest } from './adding.ts';
 import { firstFreeSeat } from './commands.ts';
-import { FOR_MUSIC, guestIn, situationOf, wantedPicture } from './guest.ts';
+import {
+	FOR_MUSIC,
+	guestIn,
+	LARGEST_PICTURE,
+	mostOfGuests,
+	pixelsOfGuest,
+	situationOf,
+	wantedPicture,
+} from './guest.ts';
 
 const seat = (id: string, shows: 'camera' | 'screen' = 'camera') =>
 	plainSource(id, id, { kind: 'seat', shows, empty: 'name', reservedFor: null });
@@ -112,6 +120,21 @@ describe('guests', () => {
 		expect(reduceAll(chosen.state, chosen.inverse, 0).live.guestScene).toBeNull();
 		expect(tryReduce(made, { type: 'setGuestScene', sceneId: 'none' }, 0)).toMatchObject({ refused: { code: 'gone' } });
 		expect(reduceAll(chosen.state, [{ type: 'removeScene', sceneId: 'view' }], 0).live.guestScene).toBeNull();
+	});
+
+	it('are asked for so many pixels at most, whichever scene is on', () => {
+		// One fills the program, and the other Next; without a scene they are seen at the desk alone.
+		const [full, small] = [LARGEST_PICTURE, { height: 360, fps: 15 }].map(pixelsOfGuest);
+		expect(full).toBeCloseTo(1280 * 720 * 30, 3);
+		const scene = (id: string, seatId: string): Command => ({
+			type: 'addScene',
+			scene: plainScene(id, id, [wholeLayer(`${id}-layer`, seatId)]),
+		});
+		const none = reduceAll(arrived, [{ type: 'removeScene', sceneId: 'talk' }], 0);
+		expect(mostOfGuests(none)).toBe(2 * small!);
+		const one = reduceAll(none, [scene('one', 'cold-tarn')], 0);
+		expect(mostOfGuests(one)).toBe(full! + small!);
+		expect(mostOfGuests(reduceAll(one, [scene('two', 'larches')], 0))).toBe(2 * full!);
 	});
 
 	it('keep their seat when their line breaks, and lose it with the seat', () => {

@@ -1,6 +1,7 @@
 <script lang="ts">
 	/** Who is there by video: let in, given a seat, spoken with, sent away. */
 	import { Label } from 'flowbite-svelte';
+	import { seatsFor } from '../../../core/show/guests/guest.ts';
 	import Button from '../../ui/Button.svelte';
 	import ChoiceField from '../../ui/ChoiceField.svelte';
 	import type { Choice } from '../../ui/choices.ts';
@@ -11,7 +12,7 @@
 
 	const session = useDesk();
 	const show = $derived(session.state);
-	const seats = $derived(show.setup.sources.filter((source) => source.kind === 'seat' && source.shows === 'camera'));
+	const seats = $derived(seatsFor(show));
 	const sceneChoices = $derived<Choice<string>[]>([
 		['', words.guestsSeeNothing],
 		...show.setup.scenes.map(({ id, name }): Choice<string> => [id, name]),

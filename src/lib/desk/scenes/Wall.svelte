@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { DotsVerticalOutline, PenOutline, PlusOutline } from 'flowbite-svelte-icons';
 	import { isClip, standingOf } from '../../../core/show/clips/source.ts';
-	import { guestIn } from '../../../core/show/guests/guest.ts';
+	import { guestIn, seatsFor } from '../../../core/show/guests/guest.ts';
 	import { plainScene, type Scene } from '../../../core/show/scenes/scene.ts';
 	import { newId } from '../../show/new-id.ts';
 	import { useNow } from '../../show/now.svelte.ts';
@@ -64,11 +64,7 @@
 
 	/** A guest who is dropped on a scene gets a seat in it: a free one, or the first. */
 	function seat(guestId: string, { layers }: Scene) {
-		const seats = layers.flatMap(({ sourceId }) =>
-			show.setup.sources.filter(
-				(source) => source.id === sourceId && source.kind === 'seat' && source.shows === 'camera',
-			),
-		);
+		const seats = layers.flatMap(({ sourceId }) => seatsFor(show).filter(({ id }) => id === sourceId));
 		const chosen = seats.find(({ id }) => !guestIn(show, id)) ?? seats[0];
 		if (chosen) session.do({ type: 'placeGuest', guestId, seatId: chosen.id });
 		else session.notify(words.noSeatThere);

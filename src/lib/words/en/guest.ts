@@ -163,11 +163,13 @@ export const guest = {
 	standInFault: 'What is wrong with this guest',
 	standInFaults: {
 		none: 'Nothing is wrong',
+		weak: 'The line is weak',
 		frozen: 'The picture stands still',
 		echo: 'What they hear comes back',
 		soft: 'Very soft',
 		hiss: 'Loud hiss',
 	},
+	standInTwice: 'Open this page a second time',
 	addStandIn: (name: Value) => `Guest: ${name}`,
 	// A phone as a camera.
 	phoneAsCamera: 'A phone as a camera',

@@ -8,7 +8,15 @@ export { delivery } from './delivery.ts';
 export { desk } from './desk.ts';
 export { guest, pictureAdviceWords, voiceAdviceWords } from './guest.ts';
 export { kinds } from './kinds.ts';
-export { machine, machineParts, machinePrice, machineSummary, machineVerdict, pictureName } from './machine.ts';
+export {
+	machine,
+	machineGuests,
+	machineParts,
+	machinePrice,
+	machineSummary,
+	machineVerdict,
+	pictureName,
+} from './machine.ts';
 export { media } from './media.ts';
 export { mix } from './mix.ts';
 export { overlays } from './overlays.ts';

@@ -70,6 +70,18 @@ function lighterName({ picture, sourceIds }: Lighter, apart: number): string {
 	return `${pictureName(picture)} with ${sources} recorded separately`;
 }
 
+/**
+ * What guests take of the machine.
+ * @param all part of it for guests in all seats
+ * @param each part of it for one who fills the program
+ */
+export function machineGuests(seats: number, all: number, each: number): string {
+	const one = `a guest who fills the program takes ${percent(each)}`;
+	if (seats === 0) return `Of this machine ${one}.`;
+	const there = seats === 1 ? 'A guest in the only seat' : `Guests in all ${seats} seats`;
+	return `${there} ${seats === 1 ? 'takes' : 'take'} ${percent(all)} of this machine; ${one}.`;
+}
+
 const HARDWARE: Record<Machine['hardware'], string> = {
 	works: 'It encodes video in hardware, which was checked',
 	none: 'It encodes video without help of hardware',
