@@ -97,3 +97,24 @@ export async function watchEncoder(page: Page, ofHeight: number): Promise<Encode
 			),
 	};
 }
+
+/** Pictures of one size in bytes that follow each other this closely could be taken for one another. */
+const MOST_BETWEEN = 60;
+
+/**
+ * When each picture that a host got came out of the encoder, milliseconds since 1970; NaN for one that is not found.
+ * Both lists are in order, and a picture is known by its size in bytes: time stamps are rounded on their way.
+ */
+export function encodedTimes(pictures: readonly { bytes: number }[], encoded: readonly Encoded[]): number[] {
+	let next = 0;
+	return pictures.map(({ bytes }, i) => {
+		const last = i === 0 ? encoded.length : Math.min(encoded.length, next + MOST_BETWEEN);
+		for (let k = next; k < last; k++) {
+			if (encoded[k]![2] !== bytes) continue;
+			next = k + 1;
+			return encoded[k]![1];
+		}
+		if (i === 0) throw new Error('The first picture at the host is none that was encoded');
+		return NaN;
+	});
+}

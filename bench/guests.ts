@@ -11,7 +11,7 @@ import type { Demo } from '../tests/support/demo.ts';
 import { comeAsGuest, guestLink } from '../tests/support/guests.ts';
 import { difference, frames } from '../tests/support/see.ts';
 import { processorSeconds } from './cores.ts';
-import { watchEncoder, type EncoderWatch } from './encoder-watch.ts';
+import { encodedTimes, watchEncoder, type EncoderWatch } from './encoder-watch.ts';
 import { EVENT, newContext, pidOf, prepare, shareOfDue, sizeOf, withDemo } from './event.ts';
 import { FLOOR_PICTURES, measureFloor } from './floor.ts';
 import { lipSync } from './lip-sync.ts';
@@ -110,15 +110,10 @@ async function comes(
 
 /** The first picture that changed after a moment: when it came out of the encoder, milliseconds since 1970. */
 async function changesAfter({ encoder, receiver, file }: Bench, moments: readonly number[]): Promise<number[]> {
-	const [encoded, seen] = [await encoder.encoded(), await frames(file)];
-	const { pictures } = receiver;
-	const first = encoded.find(([, , bytes]) => bytes === pictures[0]!.bytes);
-	if (!first) throw new Error('The first picture at the host is none that was encoded');
-	const encodedAt = new Map(encoded.map(([timeUs, at]) => [Math.round((timeUs - first[0]) / 1000), at]));
-	const changes = pictures.flatMap(({ timestampMs }, i) => {
-		const isOther = i > 0 && seen[i] && difference(seen[i].luma, seen[i - 1]!.luma) > SEATED_DIFFERENCE;
-		return isOther ? [encodedAt.get(timestampMs) ?? NaN] : [];
-	});
+	const [times, seen] = [encodedTimes(receiver.pictures, await encoder.encoded()), await frames(file)];
+	const changes = times.filter(
+		(_, i) => i > 0 && seen[i] && difference(seen[i].luma, seen[i - 1]!.luma) > SEATED_DIFFERENCE,
+	);
 	return moments.flatMap((moment) => {
 		const change = changes.find((at) => at > moment && at < moment + 3000);
 		return change === undefined ? [] : [change - moment];
@@ -288,16 +283,15 @@ async function flashesOf(bench: Bench): Promise<Flashes> {
 	return { fromS, at };
 }
 
+/** Mean brightness of a flash, and of what is between two, of 255. */
+const LIGHT = 150;
+const DARK = 80;
+
 /** From a flash at the guest's to the program's first light picture, out of the encoder, milliseconds. */
 async function glassOf({ encoder, receiver, file }: Bench, { at }: Flashes): Promise<number[]> {
-	const [encoded, seen] = [await encoder.encoded(), await frames(file)];
-	const { pictures } = receiver;
-	const first = encoded.find(([, , bytes]) => bytes === pictures[0]!.bytes)!;
-	const encodedAt = new Map(encoded.map(([timeUs, moment]) => [Math.round((timeUs - first[0]) / 1000), moment]));
+	const [times, seen] = [encodedTimes(receiver.pictures, await encoder.encoded()), await frames(file)];
 	const light = seen.map(({ luma }) => luma.reduce((sum, value) => sum + value, 0) / luma.length);
-	const lit = pictures.flatMap(({ timestampMs }, i) =>
-		i > 0 && light[i]! > 200 && light[i - 1]! < 80 ? [encodedAt.get(timestampMs) ?? NaN] : [],
-	);
+	const lit = times.filter((_, i) => i > 0 && light[i]! > LIGHT && light[i - 1]! < DARK);
 	return at.flatMap((moment) => {
 		const seenAt = lit.find((each) => each > moment && each < moment + 900);
 		return seenAt === undefined ? [] : [seenAt - moment];

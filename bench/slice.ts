@@ -7,7 +7,7 @@ import { Page as HubPage, until } from '../tests/support/app.ts';
 import type { Demo } from '../tests/support/demo.ts';
 import { difference, frames } from '../tests/support/see.ts';
 import { processorSeconds, printThreads, threadSeconds } from './cores.ts';
-import { watchEncoder, type Encoded } from './encoder-watch.ts';
+import { encodedTimes, watchEncoder, type Encoded } from './encoder-watch.ts';
 import { EVENT, newContext, pidOf, prepare, shareOfDue, sizeOf, withDemo } from './event.ts';
 import { FLOOR_PICTURES, measureFloor } from './floor.ts';
 import { lipSync } from './lip-sync.ts';
@@ -206,20 +206,16 @@ function followPresses(
 	pictures: Receiver['pictures'],
 	encoded: readonly Encoded[],
 ): { encodedMs: number[]; receivedMs: number[] } {
-	// The picture the host got first is the one of just that size; from it on both lists go in step.
-	const first = encoded.find(([, , bytes]) => bytes === pictures[0]!.bytes);
-	if (!first) throw new Error('The first picture at the host is none that was encoded');
-	const encodedAt = new Map(encoded.map(([timeUs, at]) => [Math.round((timeUs - first[0]) / 1000), at]));
-	const cuts = pictures.filter(
-		(_, i) => i > 0 && seen[i] && difference(seen[i]!.luma, seen[i - 1]!.luma) > CUT_DIFFERENCE,
-	);
+	const times = encodedTimes(pictures, encoded);
+	const cuts = pictures
+		.map((picture, i) => ({ ...picture, encodedAt: times[i]! }))
+		.filter((_, i) => i > 0 && seen[i] && difference(seen[i]!.luma, seen[i - 1]!.luma) > CUT_DIFFERENCE);
 	const result = { encodedMs: [] as number[], receivedMs: [] as number[] };
 	for (const at of pressed) {
 		const cut = cuts.find(({ arrivedAt }) => arrivedAt > at && arrivedAt < at + 800);
 		if (!cut) continue;
 		result.receivedMs.push(cut.arrivedAt - at);
-		const out = encodedAt.get(cut.timestampMs);
-		if (out !== undefined) result.encodedMs.push(out - at);
+		if (!Number.isNaN(cut.encodedAt)) result.encodedMs.push(cut.encodedAt - at);
 	}
 	if (result.encodedMs.length === 0) throw new Error(`None of ${pressed.length} cuts was found`);
 	return result;
