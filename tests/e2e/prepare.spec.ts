@@ -176,7 +176,7 @@ test('a machine is tested before the evening: what it makes is said, kept, and a
 	expect(small!.fps).toBeGreaterThan(large!.fps);
 	expect(large!.fps).toBeGreaterThan(0);
 	expect(found.decodes).toBeGreaterThan(0);
-	await expect(machine).toContainText(/Of this machine a guest who fills the program takes \d+ %/);
+	await expect(machine).toContainText(/A guest who fills the program takes \d+ % of this machine/);
 	await accessible(page);
 
 	await page.reload();

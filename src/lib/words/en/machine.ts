@@ -76,10 +76,9 @@ function lighterName({ picture, sourceIds }: Lighter, apart: number): string {
  * @param each part of it for one who fills the program
  */
 export function machineGuests(seats: number, all: number, each: number): string {
-	const one = `a guest who fills the program takes ${percent(each)}`;
-	if (seats === 0) return `Of this machine ${one}.`;
-	const there = seats === 1 ? 'A guest in the only seat' : `Guests in all ${seats} seats`;
-	return `${there} ${seats === 1 ? 'takes' : 'take'} ${percent(all)} of this machine; ${one}.`;
+	if (seats === 0) return `A guest who fills the program takes ${percent(each)} of this machine.`;
+	const there = seats === 1 ? 'A guest in the only seat takes' : `Guests in all ${seats} seats take`;
+	return `${there} ${percent(all)} of this machine; one who fills the program takes ${percent(each)}.`;
 }
 
 const HARDWARE: Record<Machine['hardware'], string> = {
