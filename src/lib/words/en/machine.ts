@@ -14,7 +14,7 @@ export const machine = {
 	test: 'Test this machine',
 	testAgain: 'Test it again',
 	cancel: 'Stop the test',
-	about: 'Ten seconds of your heaviest scenes, as fast as it goes. Nobody sees them.',
+	about: 'Twelve seconds of your heaviest scenes, as fast as it goes. Nobody sees them.',
 	testing: 'Making and encoding your heaviest scenes as fast as this machine can…',
 	notOnAir: 'The machine is tested before the evening: on air it is needed.',
 	elsewhere: 'It is tested on the page that makes the pictures: the desk that is open, or this page on a wider screen.',
