@@ -136,6 +136,7 @@ export class StandInDevices {
 	removeEventListener(): void {}
 
 	close(): void {
+		this.#line.isWeak = false;
 		void this.#audio.close();
 	}
 }

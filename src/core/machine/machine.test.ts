@@ -48,6 +48,7 @@ describe('what a machine makes of a picture', () => {
 		const tested = machine(100, 60);
 		const [without, with2] = [0, 40e6].map((guests) => judgeMachine(tested, at(SMALL, 30), pixels(SMALL), guests)!);
 		expect(partOfGuests(tested, 40e6)).toBeCloseTo(0.2, 6);
+		expect([0, 1].map((guests) => partOfGuests({ ...tested, decodes: 0 }, guests))).toEqual([0, 1]);
 		expect(without!.room - with2!.room).toBeCloseTo(0.2 / 0.925, 6);
 		expect(judgeMachine(tested, at(SMALL, 30), pixels(SMALL), 150e6)!.verdict).toBe('drops');
 	});

@@ -75,11 +75,12 @@ export function judgeMachine(machine: Machine, picture: Picture, encoded: number
 }
 
 /**
- * Part of a machine that decoding guests' pictures takes.
+ * Part of a machine that decoding guests' pictures takes: more than 1 where it cannot follow, 1 where nothing could be decoded.
  * @param guests pixels a second
  */
 export function partOfGuests({ decodes }: Machine, guests: number): number {
-	return decodes === 0 ? 0 : guests / decodes;
+	if (guests === 0) return 0;
+	return decodes === 0 ? 1 : guests / decodes;
 }
 
 /** What one more pixel costs, seconds: what the larger picture of two took longer, or all of the only one's time. */

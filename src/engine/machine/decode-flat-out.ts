@@ -1,11 +1,14 @@
 /** How many pixels of guests' pictures this machine decodes when it does nothing else. */
+import { PictureSize } from '../../core/guests/picture-size.ts';
+import { LARGEST_PICTURE } from '../../core/show/guests/guest.ts';
+import type { Picture } from '../../core/show/state.ts';
 import { videoEncoderConfig } from '../picture/encode.ts';
 import { frameOf } from '../picture/worker-parts.ts';
 import { grainyPicture, LOOP, movingFrames } from './made-frames.ts';
 
-/** The largest picture that is asked of a guest, and what one of that size may take of the line, kbit/s. */
-const PICTURE = { width: 1280, height: 720, fps: 30 } as const;
-const KBPS = 2000;
+/** The largest picture that is asked of a guest, and what one of that size may take of the line. */
+const { kbps: KBPS } = new PictureSize().fit(LARGEST_PICTURE);
+const PICTURE: Picture = { width: 1280, height: 720, fps: 30 };
 /** Pictures that are decoded over and over, the first of them a key. */
 const ROUND = 30;
 /** Guests' pictures come by several lines at once; no more decoders than this keep a machine busy. */

@@ -33,7 +33,12 @@ beforeEach(() => {
 	vi.useFakeTimers();
 	[decoded, inside, upToMs, paced, over] = [[], 0, Infinity, false, false];
 	useGate({ admits: (ms) => ms <= upToMs, isPaced: () => paced, isOver: () => over });
-	return () => vi.useRealTimers();
+	return () => {
+		// All gates see this: none of a test's packets waits on in the next one.
+		over = true;
+		moveGate();
+		vi.useRealTimers();
+	};
 });
 const make = () => new Decoder({ output: () => {}, error: () => {} }) as VideoDecoder & Native;
 
@@ -63,6 +68,16 @@ it('without hurry one is let in every few milliseconds', () => {
 		counts.push(decoded.length);
 	}
 	expect(counts).toEqual([1, 2, 3, 4]);
+});
+
+it('where hurry begins, what waited for its turn is let in at once', () => {
+	paced = true;
+	const decoder = make();
+	for (let ms = 0; ms < 100; ms += 20) decoder.decode(chunk(ms));
+	expect(decoded).toEqual([0]);
+	paced = false;
+	moveGate();
+	expect(decoded).toEqual([0, 20, 40]);
 });
 
 it('a flush waits for all that is held, and for nothing when it is over', async () => {
