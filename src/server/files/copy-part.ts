@@ -1,16 +1,14 @@
 /** Takes a part out of a recording without coding it anew: as exact as its key frames. */
-import { rename, rm } from 'node:fs/promises';
 import {
 	ALL_FORMATS,
 	EncodedAudioPacketSource,
 	EncodedPacketSink,
 	EncodedVideoPacketSource,
 	FilePathSource,
-	FilePathTarget,
 	Input,
 	Mp4OutputFormat,
-	Output,
 } from 'mediabunny';
+import { copying } from './copying.ts';
 
 export interface Part {
 	/** Seconds from the start of the recording. */
@@ -37,10 +35,7 @@ export async function durationOf(file: string): Promise<number> {
  * @throws with a sentence when there is nothing to be copied
  */
 export async function copyPart(file: string, to: string, { fromS, toS, soundOnly = false }: Part): Promise<number> {
-	const input = new Input({ source: new FilePathSource(file), formats: ALL_FORMATS });
-	const part = `${to}.part`;
-	let output: Output | null = null;
-	try {
+	return copying(file, to, async (input, begin) => {
 		if (fromS > 0 && fromS >= (await input.computeDuration()))
 			throw new Error('There is nothing between these two moments.');
 		const [video, audio] = [soundOnly ? null : await input.getPrimaryVideoTrack(), await input.getPrimaryAudioTrack()];
@@ -48,7 +43,7 @@ export async function copyPart(file: string, to: string, { fromS, toS, soundOnly
 		const sounds = audio && { sink: new EncodedPacketSink(audio), source: new EncodedAudioPacketSource('aac') };
 		if (!pictures && !sounds) throw new Error('There is no sound or picture in this recording.');
 		// Its file is opened here and now, and closed by what follows alone.
-		output = new Output({ format: new Mp4OutputFormat({ fastStart: false }), target: new FilePathTarget(part) });
+		const output = begin(new Mp4OutputFormat({ fastStart: false }));
 		if (pictures) output.addVideoTrack(pictures.source);
 		if (sounds) output.addAudioTrack(sounds.source);
 		await output.start();
@@ -85,13 +80,6 @@ export async function copyPart(file: string, to: string, { fromS, toS, soundOnly
 		};
 		await Promise.all([copyPictures(), copySounds()]);
 		if (copied === 0) throw new Error('There is nothing between these two moments.');
-		await output.finalize();
-		await rename(part, to);
 		return startS;
-	} finally {
-		input.dispose();
-		// One that could not be finished still holds its file open.
-		if (output && output.state !== 'finalized') await output.cancel().catch(() => {});
-		await rm(part, { force: true }).catch(() => {});
-	}
+	});
 }

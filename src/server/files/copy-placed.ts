@@ -1,19 +1,17 @@
 /** Copies a recording to where it belongs on another one's line of time, without coding it anew. */
-import { rename, rm } from 'node:fs/promises';
 import {
 	ALL_FORMATS,
 	EncodedAudioPacketSource,
 	EncodedPacketSink,
 	EncodedVideoPacketSource,
 	FilePathSource,
-	FilePathTarget,
 	Input,
 	MkvOutputFormat,
 	Mp4OutputFormat,
-	Output,
 	type EncodedPacket,
 } from 'mediabunny';
 import type { Placed } from '../../core/sound/placing.ts';
+import { copying } from './copying.ts';
 
 /** What an MP4 file of the broadcast's other recordings would hold. */
 const IN_MP4 = ['avc', 'hevc', 'av1', 'vp9'];
@@ -39,13 +37,10 @@ export async function endingFor(file: string): Promise<'mp4' | 'mkv'> {
  * @throws with a sentence when nothing of it can be copied
  */
 export async function copyPlaced(file: string, to: string, { beginsS, rate }: Placed): Promise<number> {
-	const input = new Input({ source: new FilePathSource(file), formats: ALL_FORMATS });
-	const part = `${to}.part`;
-	let output: Output | null = null;
-	try {
+	return copying(file, to, async (input, begin) => {
 		const [video, audio] = [await input.getPrimaryVideoTrack(), await input.getPrimaryAudioTrack()];
 		const format = to.endsWith('.mkv') ? new MkvOutputFormat() : new Mp4OutputFormat({ fastStart: false });
-		output = new Output({ format, target: new FilePathTarget(part) });
+		const output = begin(format);
 		let endS = 0;
 		const placed = (packet: EncodedPacket, afterS = -Infinity) => {
 			const timestamp = Math.max(beginsS + rate * packet.timestamp, afterS);
@@ -86,13 +81,6 @@ export async function copyPlaced(file: string, to: string, { beginsS, rate }: Pl
 		await output.start();
 		await Promise.all(copies.map((copy) => copy()));
 		if (endS <= 0) throw new Error('Nothing of this recording was made while the other one was.');
-		await output.finalize();
-		await rename(part, to);
 		return endS;
-	} finally {
-		input.dispose();
-		// One that could not be finished still holds its file open.
-		if (output && output.state !== 'finalized') await output.cancel().catch(() => {});
-		await rm(part, { force: true }).catch(() => {});
-	}
+	});
 }
