@@ -477,9 +477,13 @@ export class Engine {
 	 * Keeps what comes in at channels for so many seconds, before anything is done to it.
 	 * @throws {EngineFailure} when one of them has no sound
 	 */
-	async captureSounds(channelIds: readonly string[], seconds: number): Promise<Captured> {
+	async captureSounds(
+		channelIds: readonly string[],
+		seconds: number,
+		tone: Float32Array<ArrayBuffer> | null = null,
+	): Promise<Captured> {
 		if (!this.#mix) throw engineFailure('channelSilent', {});
-		return this.#mix.capture(channelIds, seconds);
+		return this.#mix.capture(channelIds, seconds, tone);
 	}
 
 	/** What the mix reads since the last call; see core/sound/readings. */

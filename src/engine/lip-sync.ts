@@ -39,9 +39,7 @@ export async function measureClap(engine: Engine, channelId: string, sourceId: s
 export async function measureEcho(engine: Engine, channelIds: readonly string[]): Promise<string[]> {
 	const ids = channelIds.filter((id) => engine.inputOf(id) !== null);
 	const tone = echoTone();
-	const captured = engine.captureSounds(ids, ECHO_LISTEN_S);
-	engine.headphones?.playOnce(tone);
-	const { sounds } = await captured;
+	const { sounds } = await engine.captureSounds(ids, ECHO_LISTEN_S, tone);
 	const hear = (await inDelayWorker({ measure: 'echo', tone, sounds })) as boolean[];
 	return ids.filter((_, i) => hear[i]);
 }

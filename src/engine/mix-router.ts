@@ -148,11 +148,15 @@ export class MixRouter {
 	 * Keeps what comes in at channels for so many seconds, before anything is done to it.
 	 * @throws {EngineFailure} when one of them has no sound, or the engine is closed meanwhile
 	 */
-	capture(channelIds: readonly string[], seconds: number): Promise<Captured> {
+	capture(
+		channelIds: readonly string[],
+		seconds: number,
+		tone: Float32Array<ArrayBuffer> | null = null,
+	): Promise<Captured> {
 		const inputs = channelIds.map((id) => this.inputOf(id));
 		if (!inputs.every((input) => input !== null)) throw engineFailure('channelSilent', {});
 		const id = this.#captureCount++;
-		this.#post({ type: 'capture', id, inputs, samples: seconds * SAMPLE_RATE });
+		this.#post({ type: 'capture', id, inputs, samples: seconds * SAMPLE_RATE, tone });
 		return new Promise((resolve, reject) => this.#captures.set(id, { resolve, reject }));
 	}
 

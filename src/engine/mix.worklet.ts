@@ -33,8 +33,11 @@ export type ToMix =
 	| { type: 'leaveOut'; parts: number[][] }
 	/** Write these inputs, −1 for none, to the rings of isolated tracks. */
 	| { type: 'record'; rings: Float32Array<SharedArrayBuffer>[][]; inputs: number[] }
-	/** Capture these inputs; `captured` answers when there are enough samples. */
-	| { type: 'capture'; id: number; inputs: number[]; samples: number };
+	/**
+	 * Capture these inputs; `captured` answers when there are enough samples.
+	 * @property tone one side, played to the headphones from the first of these samples on
+	 */
+	| { type: 'capture'; id: number; inputs: number[]; samples: number; tone: Float32Array | null };
 
 export type FromMix =
 	| { type: 'started'; startFrame: number }
@@ -57,7 +60,7 @@ class MixProcessor extends AudioWorkletProcessor {
 	#nextFrame = 0;
 	#tracks: { rings: Float32Array[][]; inputs: number[] } = { rings: [], inputs: [] };
 	#returns: readonly MixMinus[] = [];
-	#captures: { id: number; sounds: Capture; startSample: number }[] = [];
+	#captures: { id: number; sounds: Capture; startSample: number; tone: Float32Array | null }[] = [];
 
 	constructor(options: AudioWorkletNodeOptions) {
 		super();
@@ -74,8 +77,8 @@ class MixProcessor extends AudioWorkletProcessor {
 			else if (data.type === 'leaveOut') this.#returns = this.#mixer.leaveOut(data.parts);
 			else if (data.type === 'record') this.#tracks = data;
 			else {
-				const { id, inputs, samples } = data;
-				this.#captures.push({ id, sounds: new Capture(inputs, samples), startSample: this.#samples });
+				const { id, inputs, samples, tone } = data;
+				this.#captures.push({ id, sounds: new Capture(inputs, samples), startSample: this.#samples, tone });
 			}
 		};
 	}
@@ -97,6 +100,7 @@ class MixProcessor extends AudioWorkletProcessor {
 			}
 		}
 		mixer.run(inputs);
+		this.#playTones(mixer.heardLeft, mixer.heardRight);
 		this.#keep(inputs);
 		this.#writeTracks(inputs);
 		// The first output drives the graph and is for the green room, the second is for headphones.
@@ -112,6 +116,18 @@ class MixProcessor extends AudioWorkletProcessor {
 
 	#say(message: FromMix): void {
 		this.port.postMessage(message);
+	}
+
+	#playTones(left: Float32Array, right: Float32Array): void {
+		for (let i = 0; i < this.#captures.length; i++) {
+			const { tone, startSample } = this.#captures[i]!;
+			if (!tone) continue;
+			const at = this.#samples - startSample;
+			for (let k = 0; k < QUANTUM && at + k < tone.length; k++) {
+				left[k]! += tone[at + k]!;
+				right[k]! += tone[at + k]!;
+			}
+		}
 	}
 
 	#keep(inputs: Float32Array[][]): void {

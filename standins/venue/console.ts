@@ -1,6 +1,6 @@
 /** The stand-in console: twelve inputs as the demo's chapel has them, with faults that can be switched on. */
 import type { OpenSource, SourceContext } from '../../src/engine/sources/open-source.ts';
-import type { ConsoleOptions, ToConsole } from './console.worklet.ts';
+import type { ConsoleOptions, FromConsole, ToConsole } from './console.worklet.ts';
 import consoleWorkletUrl from './console.worklet.ts?worker&url';
 import choirLeftUrl from './media/choir-left.flac?url';
 import choirRightUrl from './media/choir-right.flac?url';
@@ -47,7 +47,7 @@ export async function openConsole({ audio, inRoom }: SourceContext): Promise<Ope
 		}
 	}
 	const hearing = new Set<number>();
-	const endSwitches = onBroken(({ input, fault }) => {
+	const switches = onBroken(({ input, fault }) => {
 		const isHeard = hearing.size > 0;
 		if (fault === 'hearsDesk') hearing.add(input);
 		else hearing.delete(input);
@@ -55,13 +55,14 @@ export async function openConsole({ audio, inRoom }: SourceContext): Promise<Ope
 		else if (hearing.size === 0 && isHeard) inRoom.disconnect(node);
 		tell({ type: 'break', input, fault });
 	});
+	node.port.onmessage = ({ data }: MessageEvent<FromConsole>) => switches.answer(data.does);
 	const opened: OpenSource = {
 		sound: node,
 		inputs: INPUTS.length,
 		onLost: null,
 		close() {
 			isClosed = true;
-			endSwitches();
+			switches.end();
 			if (hearing.size > 0) inRoom.disconnect(node);
 			tell({ type: 'close' });
 		},

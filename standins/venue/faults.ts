@@ -8,18 +8,29 @@ export interface ConsoleFault {
 	fault: (typeof CONSOLE_FAULTS)[number];
 }
 
-/** Breaks an input of the console in every page of this browser, or mends it. */
+/** Breaks an input of the console in every page of this browser, or mends it; consoles answer when they do it. */
 export function breakInput(fault: ConsoleFault): void {
 	const switches = new BroadcastChannel(SWITCHES);
 	switches.postMessage(fault);
 	switches.close();
 }
 
-/** @returns a function that ends it */
-export function onBroken(tell: (fault: ConsoleFault) => void): () => void {
+/** What a console answers. */
+export interface ConsoleDoes {
+	does: ConsoleFault;
+}
+
+/** @returns functions that answer, and that end it */
+export function onBroken(tell: (fault: ConsoleFault) => void): {
+	answer: (does: ConsoleFault) => void;
+	end: () => void;
+} {
 	const switches = new BroadcastChannel(SWITCHES);
-	switches.onmessage = ({ data }: MessageEvent<ConsoleFault>) => {
-		if (CONSOLE_FAULTS.includes(data.fault)) tell(data);
+	switches.onmessage = ({ data }: MessageEvent<ConsoleFault | ConsoleDoes>) => {
+		if ('fault' in data && CONSOLE_FAULTS.includes(data.fault)) tell(data);
 	};
-	return () => switches.close();
+	return {
+		answer: (does) => switches.postMessage({ does } satisfies ConsoleDoes),
+		end: () => switches.close(),
+	};
 }

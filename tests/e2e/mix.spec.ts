@@ -6,7 +6,7 @@ import { estimateDelay } from '../../src/core/sound/delay-estimate.ts';
 import { Page as HubPage, until } from '../support/app.ts';
 import { showSetUp, startDemo, type Demo } from '../support/demo.ts';
 import { sound, samplesOf } from '../support/see.ts';
-import type { ConsoleFault } from '../../standins/venue/faults.ts';
+import type { ConsoleDoes, ConsoleFault } from '../../standins/venue/faults.ts';
 
 let demo: Demo;
 test.beforeAll(async () => {
@@ -25,9 +25,21 @@ async function openDesk(page: Page): Promise<void> {
 const decibels = (samples: Float32Array) =>
 	20 * Math.log10(Math.sqrt(samples.reduce((sum, s) => sum + s * s, 0) / samples.length) + 1e-9);
 
-/** Breaks an input of the stand-in console, or mends it. */
+/** Breaks an input of the stand-in console, or mends it; done when that is in what the console gives out. */
 const breakInput = (page: Page, fault: ConsoleFault) =>
-	page.evaluate((message) => new BroadcastChannel('bivvo-stand-in-console').postMessage(message), fault);
+	page.evaluate(
+		(message) =>
+			new Promise<void>((resolve) => {
+				const switches = new BroadcastChannel('bivvo-stand-in-console');
+				switches.onmessage = ({ data: { does } }: MessageEvent<Partial<ConsoleDoes>>) => {
+					if (does?.input !== message.input || does.fault !== message.fault) return;
+					switches.close();
+					resolve();
+				};
+				switches.postMessage(message);
+			}),
+		fault,
+	);
 
 test('speech turns music down; a channel is set up, removed and brought back; and nothing is objected to', async ({
 	page,
@@ -248,6 +260,7 @@ test('sound and picture that come apart, and a microphone that hears the headpho
 	await expect(page.getByText('Only you hear this. Use headphones.')).toBeVisible();
 	await breakInput(page, { input: 1, fault: 'hearsDesk' });
 	await page.getByRole('button', { name: 'Check echo' }).click();
+	await expect(page.getByText('A microphone hears this.')).toBeVisible();
 	await expect(says('Handheld hears what this desk plays: viewers would get an echo.')).toBeVisible();
 	await breakInput(page, { input: 1, fault: 'none' });
 	await page.getByRole('button', { name: 'Check echo' }).click();

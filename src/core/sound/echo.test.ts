@@ -37,6 +37,18 @@ const voice = (length: number) =>
 		return [1, 2, 3, 4, 5, 6, 8, 11].reduce((sum, n) => sum + (0.05 / n) * Math.sin(2 * Math.PI * n * hz * t), 0);
 	});
 
+/** One word between two pauses: a voice whose pitch glides by so many hertz in a second. */
+function word({ hz, glide, lasts, at }: Record<'hz' | 'glide' | 'lasts' | 'at', number>): Float32Array {
+	const out = new Float32Array(1.5 * RATE);
+	for (let i = 0; i < lasts * RATE; i++) {
+		const t = i / RATE;
+		const turn = 2 * Math.PI * (hz * t + (glide * t * t) / 2);
+		const loud = 0.1 * Math.sin((Math.PI * t) / lasts) ** 2;
+		for (let n = 1; n <= 24; n++) out[Math.round(at * RATE) + i]! += (loud * Math.sin(n * turn)) / n;
+	}
+	return out;
+}
+
 describe('the echo of headphones', () => {
 	it('is found 30 dB below the tone, with reflections, at any delay, in silence, noise as loud, and a voice', () => {
 		const length = 1.5 * RATE;
@@ -58,6 +70,28 @@ describe('the echo of headphones', () => {
 		expect(findEcho(new Float32Array(length), tone)).toBeNull();
 		expect(findEcho(voice(length), tone)).toBeNull();
 		for (let seed = 0; seed < 20; seed++) expect(findEcho(noise(length, seed), tone)).toBeNull();
+	});
+
+	it('is not found in a word between two pauses, however its pitch glides', () => {
+		// The first stands out most of some hundreds.
+		expect(findEcho(word({ hz: 90, glide: 200, lasts: 0.3, at: 0.2 }), tone)).toBeNull();
+		const some = fc.record({
+			hz: fc.integer({ min: 80, max: 260 }),
+			glide: fc.integer({ min: -80, max: 400 }),
+			lasts: fc.double({ min: 0.1, max: 0.5, noNaN: true }),
+			at: fc.double({ min: 0, max: 0.9, noNaN: true }),
+		});
+		fc.assert(
+			fc.property(some, (spoken) => {
+				expect(findEcho(word(spoken), tone)).toBeNull();
+			}),
+			{ numRuns: 20 },
+		);
+	});
+
+	it('is found 40 dB below what is said', () => {
+		for (const glide of [-60, 0, 200])
+			expect(findEcho(heardOver(word({ hz: 120, glide, lasts: 0.5, at: 0.2 }), 0.01, 70), tone)).not.toBeNull();
 	});
 
 	it('is played softly, begins and ends without a click, and is named with what to do', () => {
