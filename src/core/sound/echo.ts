@@ -17,7 +17,7 @@ export const ECHO_LISTEN_S = 1.5;
  * Least ratio of the peak of the correlation to its root mean square. Among so many lags noise alone reaches 6, and a word
  * between two pauses 13, since few of its pitches decide; a tone 40 dB below what people say and play stands above 25.
  */
-const FOUND = 20;
+const FOUND = 35;
 /** Root mean square below which a microphone counts as silent. */
 const QUIET_RMS = 1e-6;
 
