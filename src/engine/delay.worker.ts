@@ -6,8 +6,9 @@ import { findEcho } from '../core/sound/echo.ts';
 export type ToDelay =
 	| { measure: 'sounds'; early: Float32Array; late: Float32Array }
 	| { measure: 'clap'; motion: Motion[]; sound: Float32Array; startMs: number }
-	| { measure: 'echo'; tone: Float32Array; sounds: Float32Array[] };
-/** For an echo: by sound, whether the tone is in it. */
+	/** @property looks by microphone, what came in at one or several times */
+	| { measure: 'echo'; tone: Float32Array; looks: Float32Array[][] };
+/** For an echo: by microphone, whether it hears the tone. */
 export type FromDelay = DelayEstimate | ClapEstimate | boolean[];
 
 onmessage = ({ data }: MessageEvent<ToDelay>) => {
@@ -21,6 +22,6 @@ function measure(data: ToDelay): FromDelay {
 		case 'clap':
 			return estimateClap(data.motion, data.sound, data.startMs);
 		case 'echo':
-			return data.sounds.map((sound) => findEcho(sound, data.tone) !== null);
+			return data.looks.map((looks) => findEcho(looks, data.tone) !== null);
 	}
 }

@@ -475,6 +475,7 @@ export class Engine {
 
 	/**
 	 * Keeps what comes in at channels for so many seconds, before anything is done to it.
+	 * @param tone at 48 kHz, played to the headphones from the first sample on that is kept
 	 * @throws {EngineFailure} when one of them has no sound
 	 */
 	async captureSounds(

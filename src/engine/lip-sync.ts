@@ -33,13 +33,19 @@ export async function measureClap(engine: Engine, channelId: string, sourceId: s
 }
 
 /**
- * Plays a short tone to the headphones.
+ * Plays a short tone to the headphones, and once more when somebody seems to hear it: what is said may be like it once.
  * @returns the channels that hear it
  */
 export async function measureEcho(engine: Engine, channelIds: readonly string[]): Promise<string[]> {
 	const ids = channelIds.filter((id) => engine.inputOf(id) !== null);
 	const tone = echoTone();
-	const { sounds } = await engine.captureSounds(ids, ECHO_LISTEN_S, tone);
-	const hear = (await inDelayWorker({ measure: 'echo', tone, sounds })) as boolean[];
-	return ids.filter((_, i) => hear[i]);
+	const looks = new Map<string, Float32Array[]>(ids.map((id) => [id, []]));
+	for (let look = 0; look < 2 && looks.size > 0; look++) {
+		const asked = [...looks.keys()];
+		const { sounds } = await engine.captureSounds(asked, ECHO_LISTEN_S, tone);
+		asked.forEach((id, i) => looks.get(id)!.push(sounds[i]!));
+		const hear = (await inDelayWorker({ measure: 'echo', tone, looks: [...looks.values()] })) as boolean[];
+		asked.forEach((id, i) => hear[i] || looks.delete(id));
+	}
+	return [...looks.keys()];
 }

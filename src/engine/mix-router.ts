@@ -146,6 +146,7 @@ export class MixRouter {
 
 	/**
 	 * Keeps what comes in at channels for so many seconds, before anything is done to it.
+	 * @param tone at 48 kHz, played to the headphones from the first sample on that is kept
 	 * @throws {EngineFailure} when one of them has no sound, or the engine is closed meanwhile
 	 */
 	capture(

@@ -1,6 +1,6 @@
 /** The stand-in console: twelve inputs as the demo's chapel has them, with faults that can be switched on. */
 import type { OpenSource, SourceContext } from '../../src/engine/sources/open-source.ts';
-import type { ConsoleOptions, FromConsole, ToConsole } from './console.worklet.ts';
+import type { ConsoleOptions, ToConsole } from './console.worklet.ts';
 import consoleWorkletUrl from './console.worklet.ts?worker&url';
 import choirLeftUrl from './media/choir-left.flac?url';
 import choirRightUrl from './media/choir-right.flac?url';
@@ -11,7 +11,7 @@ import handheldUrl from './media/handheld.flac?url';
 import harmoniumUrl from './media/harmonium.flac?url';
 import lecternUrl from './media/lectern-mic.flac?url';
 import talkbackUrl from './media/talkback.flac?url';
-import { onBroken } from './faults.ts';
+import { onBroken, type ConsoleAnswer } from './faults.ts';
 import { readLoop } from './loop.ts';
 import type { RoomInput } from './room.ts';
 
@@ -55,13 +55,14 @@ export async function openConsole({ audio, inRoom }: SourceContext): Promise<Ope
 		else if (hearing.size === 0 && isHeard) inRoom.disconnect(node);
 		tell({ type: 'break', input, fault });
 	});
-	node.port.onmessage = ({ data }: MessageEvent<FromConsole>) => switches.answer(data.does);
+	node.port.onmessage = ({ data }: MessageEvent<ConsoleAnswer>) => switches.answer(data);
 	const opened: OpenSource = {
 		sound: node,
 		inputs: INPUTS.length,
 		onLost: null,
 		close() {
 			isClosed = true;
+			node.port.onmessage = null;
 			switches.end();
 			if (hearing.size > 0) inRoom.disconnect(node);
 			tell({ type: 'close' });

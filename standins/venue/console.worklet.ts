@@ -1,5 +1,5 @@
 /** Gives out the sound of the chapel, all inputs of the console at once, as a device with many inputs does. */
-import type { ConsoleFault } from './faults.ts';
+import type { ConsoleAnswer, ConsoleFault } from './faults.ts';
 import { Room, type RoomInput } from './room.ts';
 
 export interface ConsoleOptions {
@@ -9,15 +9,11 @@ export interface ConsoleOptions {
 export type ToConsole =
 	{ type: 'sound'; sound: number; samples: Float32Array } | ({ type: 'break' } & ConsoleFault) | { type: 'close' };
 
-/** Said when a fault is in what is given out. */
-export interface FromConsole {
-	does: ConsoleFault;
-}
-
 class ConsoleProcessor extends AudioWorkletProcessor {
 	readonly #room: Room;
 	#isClosed = false;
-	#toAnswer: ConsoleFault[] = [];
+	/** Not answered yet, the newest of each input. */
+	#unanswered: ConsoleFault[] = [];
 
 	constructor(options: AudioWorkletNodeOptions) {
 		super();
@@ -27,17 +23,23 @@ class ConsoleProcessor extends AudioWorkletProcessor {
 			else if (data.type === 'break') {
 				const { input, fault } = data;
 				this.#room.break({ input, fault });
-				this.#toAnswer.push({ input, fault });
+				this.#unanswered = [...this.#unanswered.filter((each) => each.input !== input), { input, fault }];
 			} else this.#isClosed = true;
 		};
 	}
 
 	process(inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
 		this.#room.run(currentFrame, inputs[0]?.[0], outputs[0]!);
-		const hearsDesk = (inputs[0]?.length ?? 0) > 0;
-		while (this.#toAnswer[0] && (hearsDesk || this.#toAnswer[0].fault !== 'hearsDesk'))
-			this.port.postMessage({ does: this.#toAnswer.shift()! } satisfies FromConsole);
+		if (this.#unanswered.length > 0) this.#answer((inputs[0]?.length ?? 0) > 0);
 		return !this.#isClosed;
+	}
+
+	/** @param hearsDesk true when the desk's sound arrives here: connections take effect later than messages */
+	#answer(hearsDesk: boolean): void {
+		const isApplied = ({ fault }: ConsoleFault) => fault !== 'hearsDesk' || hearsDesk;
+		for (const applied of this.#unanswered.filter(isApplied))
+			this.port.postMessage({ applied } satisfies ConsoleAnswer);
+		this.#unanswered = this.#unanswered.filter((each) => !isApplied(each));
 	}
 }
 

@@ -8,29 +8,29 @@ export interface ConsoleFault {
 	fault: (typeof CONSOLE_FAULTS)[number];
 }
 
-/** Breaks an input of the console in every page of this browser, or mends it; consoles answer when they do it. */
+/** Breaks an input of the console in every page of this browser, or mends it. */
 export function breakInput(fault: ConsoleFault): void {
 	const switches = new BroadcastChannel(SWITCHES);
 	switches.postMessage(fault);
 	switches.close();
 }
 
-/** What a console answers. */
-export interface ConsoleDoes {
-	does: ConsoleFault;
+/** A console's answer, once the fault is in the sound that it gives out. */
+export interface ConsoleAnswer {
+	applied: ConsoleFault;
 }
 
 /** @returns functions that answer, and that end it */
 export function onBroken(tell: (fault: ConsoleFault) => void): {
-	answer: (does: ConsoleFault) => void;
+	answer: (answer: ConsoleAnswer) => void;
 	end: () => void;
 } {
 	const switches = new BroadcastChannel(SWITCHES);
-	switches.onmessage = ({ data }: MessageEvent<ConsoleFault | ConsoleDoes>) => {
+	switches.onmessage = ({ data }: MessageEvent<ConsoleFault | ConsoleAnswer>) => {
 		if ('fault' in data && CONSOLE_FAULTS.includes(data.fault)) tell(data);
 	};
 	return {
-		answer: (does) => switches.postMessage({ does } satisfies ConsoleDoes),
+		answer: (answer) => switches.postMessage(answer),
 		end: () => switches.close(),
 	};
 }

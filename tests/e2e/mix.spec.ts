@@ -6,7 +6,7 @@ import { estimateDelay } from '../../src/core/sound/delay-estimate.ts';
 import { Page as HubPage, until } from '../support/app.ts';
 import { showSetUp, startDemo, type Demo } from '../support/demo.ts';
 import { sound, samplesOf } from '../support/see.ts';
-import type { ConsoleDoes, ConsoleFault } from '../../standins/venue/faults.ts';
+import type { ConsoleAnswer, ConsoleFault } from '../../standins/venue/faults.ts';
 
 let demo: Demo;
 test.beforeAll(async () => {
@@ -31,8 +31,8 @@ const breakInput = (page: Page, fault: ConsoleFault) =>
 		(message) =>
 			new Promise<void>((resolve) => {
 				const switches = new BroadcastChannel('bivvo-stand-in-console');
-				switches.onmessage = ({ data: { does } }: MessageEvent<Partial<ConsoleDoes>>) => {
-					if (does?.input !== message.input || does.fault !== message.fault) return;
+				switches.onmessage = ({ data: { applied } }: MessageEvent<Partial<ConsoleAnswer>>) => {
+					if (applied?.input !== message.input || applied.fault !== message.fault) return;
 					switches.close();
 					resolve();
 				};

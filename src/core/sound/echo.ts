@@ -14,10 +14,11 @@ const TONE_PEAK = 0.12;
 /** How long it is listened, from the tone's first sample on: the tone itself, and the way through both devices. */
 export const ECHO_LISTEN_S = 1.5;
 /**
- * Least ratio of the peak of the correlation to its root mean square. Among so many lags noise alone reaches 6, and a word
- * between two pauses 13, since few of its pitches decide; a tone 40 dB below what people say and play stands above 25.
+ * Least height of the correlation where the tone is, in parts of its root mean square. Among so many lags noise alone reaches
+ * 6. A word between two pauses may reach 20, since few of its pitches decide, but hardly twice at the same lag: whoever finds
+ * the tone once looks again. A tone 15 dB below its own reverberation and 30 dB below what is said stands at 13 and more.
  */
-const FOUND = 35;
+const FOUND = 12;
 /** Root mean square below which a microphone counts as silent. */
 const QUIET_RMS = 1e-6;
 
@@ -35,12 +36,30 @@ export function echoTone(rate = 48_000): Float32Array<ArrayBuffer> {
 }
 
 /**
- * @param heard what came in at a microphone around the tone, at its rate
- * @param tone as it was played
- * @returns how many times the usual height the tone stands out, when it does; null when it was not heard
+ * Looks for the tone in what came in at a microphone, once or at several times.
+ * @param looks what came in around the tone, by time; the tone was played at the same sample of each
+ * @returns how high the correlation is where it is highest in all of them (geometric mean), in parts of its root mean square;
+ *   null when the tone was not heard
  */
-export function findEcho(heard: Float32Array, tone: Float32Array, rate = 48_000): number | null {
-	if (heard.reduce((sum, sample) => sum + sample * sample, 0) < QUIET_RMS ** 2 * heard.length) return null;
+export function findEcho(looks: readonly Float32Array[], tone: Float32Array, rate = 48_000): number | null {
+	if (looks.some(isSilent)) return null;
+	const heights = looks.map((heard) => correlation(heard, tone, rate));
+	let top = 0;
+	for (let lag = 0; lag < heights[0]!.length; lag++)
+		top = Math.max(
+			top,
+			heights.reduce((product, height) => product * height[lag]!, 1),
+		);
+	const stands = top ** (1 / looks.length);
+	return stands >= FOUND ? stands : null;
+}
+
+function isSilent(heard: Float32Array): boolean {
+	return heard.reduce((sum, sample) => sum + sample * sample, 0) < QUIET_RMS ** 2 * heard.length;
+}
+
+/** @returns how much the phases of both agree by lag in samples, without sign, in parts of the root mean square */
+function correlation(heard: Float32Array, tone: Float32Array, rate: number): Float64Array {
 	const size = 2 ** Math.ceil(Math.log2(heard.length + tone.length));
 	const fft = new FFT(size);
 	const spectrumOf = (sound: Float32Array) => {
@@ -63,13 +82,9 @@ export function findEcho(heard: Float32Array, tone: Float32Array, rate = 48_000)
 		cross[2 * k + 1] = im / height;
 	}
 	fft.completeSpectrum(cross);
-	const correlation = fft.createComplexArray();
-	fft.inverseTransform(correlation, cross);
-	let [top, power] = [0, 0];
-	for (let lag = 0; lag < heard.length; lag++) {
-		top = Math.max(top, Math.abs(correlation[2 * lag]!));
-		power += correlation[2 * lag]! ** 2;
-	}
-	const stands = top / Math.sqrt(power / heard.length);
-	return stands >= FOUND ? stands : null;
+	const byLag = fft.createComplexArray();
+	fft.inverseTransform(byLag, cross);
+	const heights = Float64Array.from({ length: heard.length }, (_, lag) => Math.abs(byLag[2 * lag]!));
+	const rms = Math.sqrt(heights.reduce((sum, height) => sum + height * height, 0) / heights.length);
+	return heights.map((height) => height / Math.max(rms, Number.MIN_VALUE));
 }

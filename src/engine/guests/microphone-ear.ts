@@ -147,15 +147,20 @@ export class MicrophoneEar {
 		// Some browsers play on the system's output only.
 		if (outputId !== '' && 'setSinkId' in player) await player.setSinkId(outputId);
 		await player.play();
-		this.#own.tail.forget();
 		const buffer = new AudioBuffer({ length: tone.length, sampleRate: RATE });
 		buffer.copyToChannel(tone, 0);
-		const sound = new AudioBufferSourceNode(this.#audio, { buffer });
-		sound.connect(out);
-		sound.start();
-		await new Promise((resolve) => setTimeout(resolve, 1000 * ECHO_LISTEN_S));
+		const hears = async () => {
+			this.#own.tail.forget();
+			const sound = new AudioBufferSourceNode(this.#audio, { buffer });
+			sound.connect(out);
+			sound.start();
+			await new Promise((resolve) => setTimeout(resolve, 1000 * ECHO_LISTEN_S));
+			return findEcho([this.#own.tail.samples], tone, RATE) !== null;
+		};
+		// What is said may be like the tone once.
+		const heard = (await hears()) && (await hears());
 		player.srcObject = null;
-		return findEcho(this.#own.tail.samples, tone, RATE) !== null;
+		return heard;
 	}
 
 	close(): void {
