@@ -8,6 +8,7 @@ import { benchDisturbed } from './disturbed.ts';
 import { benchDrift } from './drift.ts';
 import { benchEvening } from './evening.ts';
 import { benchGuests, benchManyGuests } from './guests.ts';
+import { benchGuestsLine } from './guests-line.ts';
 import { benchGuestsSoak } from './guests-soak.ts';
 import { benchMachine } from './machine.ts';
 import { benchPicture } from './picture.ts';
@@ -49,6 +50,10 @@ const BENCHES: Record<string, { about: string; run: () => Promise<Row[]> }> = {
 	'guests-many': {
 		about: 'Ten guests, four of them shown, while one comes and goes (about 2 minutes)',
 		run: benchManyGuests,
+	},
+	'guests-line': {
+		about: 'A guest whose line loses packets: gaps in their voice, pictures a second (about 3 minutes)',
+		run: benchGuestsLine,
 	},
 	'guests-soak': {
 		about: 'An hour in which a guest falls out each minute (BIVVO_SOAK_MINUTES)',

@@ -11,8 +11,12 @@ declare function registerProcessor(
 	processor: new (options: AudioWorkletNodeOptions) => AudioWorkletProcessor,
 ): void;
 
+interface AudioContextOptions {
+	/** Web Audio API, section 1.2: `none` for one that nobody hears, which asks no output of the system for its time. */
+	sinkId?: string | { type: 'none' };
+}
 interface AudioContext {
-	/** Web Audio API, section 1.2: an output by id, or none at all. */
+	/** Likewise, for one that runs. */
 	setSinkId?(sink: string | { type: 'none' }): Promise<void>;
 }
 

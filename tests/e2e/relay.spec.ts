@@ -1,8 +1,8 @@
 /** A network that lets nothing through but a relay: both browsers use nothing else. */
-import { expect, test, type Browser, type BrowserContext, type Page } from '@playwright/test';
+import { expect, test, type Browser, type Page } from '@playwright/test';
 import { startDemo, type Demo } from '../support/demo.ts';
 import { comeAsGuest, guestLink, place } from '../support/guests.ts';
-import { startRelay, type TestRelay } from '../support/relay.ts';
+import { onlyByRelay, startRelay, type TestRelay } from '../support/relay.ts';
 import { openWeakLine } from '../support/weak-line.ts';
 
 let relay: TestRelay;
@@ -20,28 +20,6 @@ test.afterEach(async ({ browser }) => {
 	for (const context of browser.contexts()) await context.close();
 });
 
-/**
- * Lets pages of a browser find each other by the relay alone, which they reach by one transport.
- * @param port where they find it; its own port without one
- */
-async function onlyByRelay(context: BrowserContext, transport: 'udp' | 'tcp', port = relay.port): Promise<void> {
-	await context.addInitScript(`{
-		const Plain = RTCPeerConnection;
-		window.peers = [];
-		window.RTCPeerConnection = class extends Plain {
-			constructor(options) {
-				const iceServers = options.iceServers.map((server) => ({
-					...server,
-					urls: server.urls
-						.filter((url) => url.endsWith('transport=${transport}'))
-						.map((url) => url.replace(':${relay.port}', ':${port}')),
-				}));
-				super({ ...options, iceServers, iceTransportPolicy: 'relay' });
-				window.peers.push(this);
-			}
-		};
-	}`);
-}
 /** How a page reaches the other side. */
 const way = (page: Page) =>
 	page.evaluate<string>(`(async () => {
@@ -57,7 +35,7 @@ const way = (page: Page) =>
 const card = (desk: Page, id: string) => desk.locator(`[data-guest="${id}"]`);
 async function openDesk(browser: Browser): Promise<Page> {
 	const context = await browser.newContext();
-	await onlyByRelay(context, 'udp');
+	await onlyByRelay(context, relay.port, 'udp');
 	const desk = await context.newPage();
 	await desk.addInitScript(() => localStorage.setItem('bivvo-left', 'guests'));
 	await desk.goto(`${demo.url}/events/lantern-night`);
@@ -68,7 +46,9 @@ test('guests come by a relay, by UDP and by TCP', async ({ browser }) => {
 	const desk = await openDesk(browser);
 	for (const transport of ['udp', 'tcp'] as const) {
 		const { id, address } = await guestLink(demo, 'Ysolde Brann');
-		const guest = await comeAsGuest(browser, address, 'cold-tarn', {}, (own) => onlyByRelay(own, transport));
+		const guest = await comeAsGuest(browser, address, 'cold-tarn', {}, (own) =>
+			onlyByRelay(own, relay.port, transport),
+		);
 		await expect(card(desk, id).locator('video')).toBeVisible();
 		await expect.poll(() => way(guest)).toBe(`relay ${transport}`);
 		await guest.close();
@@ -81,7 +61,9 @@ test('a line that loses packets is named, its picture made smaller; a torn line 
 	const desk = await openDesk(browser);
 	await desk.getByRole('button', { name: 'Add a seat', exact: true }).click();
 	const { id, address } = await guestLink(demo, 'Pello Arrizun');
-	const guest = await comeAsGuest(browser, address, 'three-larches', {}, (own) => onlyByRelay(own, 'udp', line.port));
+	const guest = await comeAsGuest(browser, address, 'three-larches', {}, (own) =>
+		onlyByRelay(own, relay.port, 'udp', line.port),
+	);
 	await card(desk, id).getByRole('button', { name: 'To the first free seat' }).click();
 	await expect(place(guest)).toHaveText(/You have your place/);
 	await desk

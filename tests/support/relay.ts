@@ -2,6 +2,7 @@
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { connect } from 'node:net';
+import type { BrowserContext } from '@playwright/test';
 import { freePort } from '../../command/settings.mjs';
 import { until } from './app.ts';
 
@@ -40,4 +41,34 @@ export async function startRelay(): Promise<TestRelay> {
 			await once(relay, 'exit');
 		},
 	};
+}
+
+/**
+ * Lets pages of a browser find each other by the relay alone, which they reach by one transport. The page keeps its
+ * connections as `window.peers`.
+ * @param relayPort the relay's own
+ * @param port where they find it, as through a line that is weak; its own port without one
+ */
+export async function onlyByRelay(
+	context: BrowserContext,
+	relayPort: number,
+	transport: 'udp' | 'tcp',
+	port = relayPort,
+): Promise<void> {
+	await context.addInitScript(`{
+		const Plain = RTCPeerConnection;
+		window.peers = [];
+		window.RTCPeerConnection = class extends Plain {
+			constructor(options) {
+				const iceServers = options.iceServers.map((server) => ({
+					...server,
+					urls: server.urls
+						.filter((url) => url.endsWith('transport=${transport}'))
+						.map((url) => url.replace(':${relayPort}', ':${port}')),
+				}));
+				super({ ...options, iceServers, iceTransportPolicy: 'relay' });
+				window.peers.push(this);
+			}
+		};
+	}`);
 }

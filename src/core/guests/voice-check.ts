@@ -31,6 +31,7 @@ const PIECE_S = 0.02;
 const SLOPE_PIECES = 4;
 const SILENT_DB = -75;
 const SOFT_DB = -42;
+const FULL_SCALE = 0.999;
 const CLIPPED_PART = 0.0005;
 const NOISY_DB = 16;
 /** What stands out of the noise by less than this is no speech. */
@@ -41,17 +42,22 @@ const FLOOR_DB = -100;
 /** @param sound one side, full scale 1; some seconds of it */
 export function measureVoice(sound: Float32Array, rate = 48_000): Voice {
 	const length = Math.round(PIECE_S * rate);
+	let clippedCount = 0;
 	const levels = Array.from({ length: Math.floor(sound.length / length) }, (_, i) => {
-		const piece = sound.subarray(i * length, (i + 1) * length);
-		const power = piece.reduce((sum, sample) => sum + sample * sample, 0) / length;
-		return Math.max(FLOOR_DB, 10 * Math.log10(power));
+		let energy = 0;
+		// A loop costs a tenth of calls for each sample: this runs on a phone all evening.
+		for (let at = i * length; at < (i + 1) * length; at++) {
+			const sample = sound[at]!;
+			energy += sample * sample;
+			if (Math.abs(sample) >= FULL_SCALE) clippedCount++;
+		}
+		return Math.max(FLOOR_DB, 10 * Math.log10(energy / length));
 	});
 	const sorted = levels.toSorted((a, b) => a - b);
 	const percentile = (part: number) =>
 		sorted[Math.min(sorted.length - 1, Math.floor(part * sorted.length))] ?? FLOOR_DB;
 	const [speechDb, noiseDb] = [percentile(0.9), percentile(0.1)];
-	const clipped =
-		sound.reduce((count, sample) => count + Number(Math.abs(sample) >= 0.999), 0) / Math.max(1, sound.length);
+	const clipped = clippedCount / Math.max(1, levels.length * length);
 	return { speechDb, noiseDb, clipped, fallsDbPerS: fastestFall(levels, noiseDb) };
 }
 

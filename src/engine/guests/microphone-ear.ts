@@ -69,7 +69,7 @@ export class MicrophoneEar {
 	levelDb = FLOOR_DB;
 
 	constructor() {
-		this.#audio = new AudioContext({ sampleRate: RATE, latencyHint: 'interactive' });
+		this.#audio = new AudioContext({ sampleRate: RATE, latencyHint: 'playback', sinkId: { type: 'none' } });
 		this.#own = { node: null, source: null, tail: new Tail(), turn: 0 };
 		this.#played = { node: null, source: null, tail: new Tail(), turn: 0 };
 	}

@@ -1,11 +1,10 @@
 <script lang="ts">
 	/** What guest and crew write to each other. */
-	import { format } from 'date-fns';
 	import { Input } from 'flowbite-svelte';
 	import { MOST_SAID, type Said } from '../../core/guests/messages.ts';
 	import Button from '../ui/Button.svelte';
 	import type { ButtonSize } from '../ui/theme.ts';
-	import { guest as words } from '../words/index.ts';
+	import { guest as words, timeOf } from '../words/index.ts';
 
 	interface Props {
 		said: readonly Said[];
@@ -32,7 +31,7 @@
 	<ul class="grid max-h-40 gap-1 overflow-y-auto text-sm" aria-live="polite">
 		{#each said as { by, text: line, at }, i (i)}
 			<li>
-				<span class="figures text-xs">{format(at, 'HH:mm')}</span> <b>{nameOf(by)}</b>
+				<span class="figures text-xs">{timeOf(at)}</span> <b>{nameOf(by)}</b>
 				<span class="break-words">{line}</span>
 			</li>
 		{/each}

@@ -7,11 +7,12 @@ import { measureLine } from '../../engine/guests/measure-line.ts';
 import { MicrophoneEar } from '../../engine/guests/microphone-ear.ts';
 
 const LEVEL_MS = 100;
-const LOOK_MS = 500;
+/** So often picture and voice are judged. */
+const JUDGE_MS = 1000;
 /** So often the microphone is compared with what is played. */
 const COMPARE_MS = 4000;
 /** Something is said of the picture when it was so for this many looks. */
-const SURE_LOOKS = 4;
+const SURE_LOOKS = 2;
 /** Width and height of the picture that is judged. */
 const LOOKED_AT = { width: 64, height: 36 };
 
@@ -54,8 +55,8 @@ export class SelfCheck {
 		this.#video.muted = true;
 		this.#video.playsInline = true;
 		this.#timers = [
-			setInterval(() => this.#readEar(), LEVEL_MS),
-			setInterval(() => this.#look(), LOOK_MS),
+			setInterval(() => (this.levelDb = this.#ear.levelDb), LEVEL_MS),
+			setInterval(() => this.#judge(), JUDGE_MS),
 			setInterval(() => void this.#compare(), COMPARE_MS),
 		];
 	}
@@ -106,8 +107,8 @@ export class SelfCheck {
 		);
 	}
 
-	#readEar(): void {
-		this.levelDb = this.#ear.levelDb;
+	#judge(): void {
+		this.#look();
 		this.voiceAdvice = this.#isMuted() ? undefined : this.#ear.advice;
 	}
 

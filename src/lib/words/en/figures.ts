@@ -27,3 +27,8 @@ export function durationOf(seconds: number): string {
 export function bytesOf(bytes: number): string {
 	return bytes >= 1e9 ? `${(bytes / 1e9).toFixed(1)} GB` : `${Math.round(bytes / 1e6)} MB`;
 }
+
+/** A moment, milliseconds since 1970, by this machine's clock → "19:05". */
+export function timeOf(at: number): string {
+	return new Date(at).toTimeString().slice(0, 5);
+}

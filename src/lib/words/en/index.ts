@@ -40,7 +40,7 @@ export { wordsFor } from './alarms.ts';
 export { troubleWords } from './engine-faults.ts';
 export { addressWords, fieldWords, refusalWords } from './refusals.ts';
 export { faultShort, faultWords } from './source-faults.ts';
-export { bytesOf, clockOf, durationOf, rateOf } from './figures.ts';
+export { bytesOf, clockOf, durationOf, rateOf, timeOf } from './figures.ts';
 export { pages } from './pages.ts';
 export { deliveryReason, deliveryWarning } from './delivery-plan.ts';
 export { delayAdvice } from './lip-sync-advice.ts';
