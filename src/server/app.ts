@@ -117,7 +117,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 			};
 		},
 		async seedDemo() {
-			const { standInRtmpPort: rtmpPort, lineTestUrl, clipsFolder, minutesToStart } = config;
+			const { standInRtmpPort: rtmpPort, lineTestUrl, clipsFolder, minutesToStart, demoDay: day } = config;
 			const webUrl = lineTestUrl && new URL(lineTestUrl).origin;
 			if (rtmpPort === null) return;
 			const isNew = await seedDemo({
@@ -126,6 +126,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 				media,
 				clipsFolder,
 				minutesToStart,
+				day,
 				standIn: { rtmpPort, webUrl },
 			});
 			if (isNew || minutesToStart === null) return;
