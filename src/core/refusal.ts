@@ -22,7 +22,8 @@ export type Thing =
 	| 'session'
 	| 'link'
 	| 'guest'
-	| 'seat';
+	| 'seat'
+	| 'song';
 
 /** Every refusal by its code, with what its sentence needs. */
 export interface Refusals {
@@ -45,6 +46,9 @@ export interface Refusals {
 	/** No cue comes after the current one; there is none before it. */
 	sheetOver: Record<never, never>;
 	sheetAtStart: Record<never, never>;
+	/** Nothing is sung or read after this; nothing before it. */
+	wordsOver: Record<never, never>;
+	wordsAtStart: Record<never, never>;
 	/** The run sheet is locked while on air, until somebody unlocks it. */
 	sheetLocked: Record<never, never>;
 	alreadyOnAir: Record<never, never>;

@@ -37,6 +37,7 @@ import type {
 	ToPicture,
 	ViewUrls,
 } from './messages.ts';
+import { comingStep, onStream } from '../core/show/words/standing.ts';
 import { MixRouter, type Captured, type Hearing } from './mix-router.ts';
 import type { FromMix, MixOptions } from './mix.worklet.ts';
 import mixWorkletUrl from './mix.worklet.ts?worker&url';
@@ -583,6 +584,9 @@ function planOf(state: ShowState): PicturePlan {
 		transports,
 		holding: holdingCard(state.setup),
 		forGuests: guestScene,
+		line: onStream(state),
+		comingLine: comingStep(state)?.step ?? null,
+		languages: state.setup.words.look.stream.fit.languages,
 	};
 }
 

@@ -1,4 +1,5 @@
 /** What page and workers of the engine say to each other. */
+import type { Fit, Step } from '../core/words/cutting.ts';
 import type { Yuv } from '../core/picture/colour.ts';
 import type { Size } from '../core/picture/geometry.ts';
 import type { Source } from '../core/show/sources/source.ts';
@@ -21,6 +22,11 @@ export type PicturePlan = {
 	coming: Scene['id'] | null;
 	/** The scene that guests may see. */
 	forGuests: Scene['id'] | null;
+	/** The line of words that stands, and the one that comes, which is drawn beforehand. */
+	line: Step | null;
+	comingLine: Step | null;
+	/** How their languages stand. */
+	languages: Fit['languages'];
 } & Pick<
 	Setup,
 	| 'title'

@@ -26,6 +26,7 @@ import { mediaUses } from './live/media-uses.ts';
 import { Room } from './live/room.ts';
 import { Sockets } from './live/sockets.ts';
 import { log } from './log.ts';
+import { SongLibrary } from './words/song-library.ts';
 import { Rehearsals } from './rehearsal/rehearsals.ts';
 
 interface Options {
@@ -86,6 +87,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		await alignDestinations(room, saved);
 	}
 
+	const songs = new SongLibrary(db);
 	const events = new EventDirectory(db, openRoom, options.idleMs);
 	await events.openDue();
 	const aboutGuest = async (eventId: string, guestId: string) => {
@@ -106,6 +108,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		recordings,
 		rehearsals,
 		settings,
+		songs,
 		stills: new Stills(path.join(config.dataFolder, 'files')),
 		upgrade: (request, socket, head) => sockets.upgrade(request, socket, head),
 		async health() {
@@ -117,14 +120,15 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 			};
 		},
 		async seedDemo() {
-			const { standInRtmpPort: rtmpPort, lineTestUrl, clipsFolder, minutesToStart } = config;
+			const { standInRtmpPort: rtmpPort, lineTestUrl, standInsFolder, minutesToStart } = config;
 			const webUrl = lineTestUrl && new URL(lineTestUrl).origin;
 			if (rtmpPort === null) return;
 			const isNew = await seedDemo({
 				db,
 				destinations,
 				media,
-				clipsFolder,
+				songs,
+				standInsFolder,
 				minutesToStart,
 				standIn: { rtmpPort, webUrl },
 			});

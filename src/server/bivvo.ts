@@ -12,6 +12,7 @@ import type { OwnRecordings } from './files/own-recordings.ts';
 import type { Recordings } from './files/recordings.ts';
 import type { Stills } from './files/stills.ts';
 import type { EventDirectory } from './live/directory.ts';
+import type { SongLibrary } from './words/song-library.ts';
 import type { Rehearsals } from './rehearsal/rehearsals.ts';
 
 export interface Health {
@@ -37,6 +38,7 @@ export interface Bivvo {
 	ownRecordings: OwnRecordings;
 	/** The organisation's clips, sounds and stills. */
 	media: MediaLibrary;
+	songs: SongLibrary;
 	/** Null where nobody can rehearse. */
 	rehearsals: Rehearsals | null;
 	/** Events and their live side. */

@@ -13,6 +13,7 @@ import { sceneCommands } from './scenes/commands.ts';
 import { commands, type CommandOf } from './slice.ts';
 import { sourceCommands } from './sources/commands.ts';
 import { takeCommands } from './takes/commands.ts';
+import { wordsCommands } from './words/commands.ts';
 
 /** Commands of one batch at most. */
 export const MOST_BATCH = 300;
@@ -31,6 +32,7 @@ const pageCommands = {
 	...broadcastCommands,
 	...runsheetCommands,
 	...guestCommands,
+	...wordsCommands,
 };
 
 /** What only the server may do. */

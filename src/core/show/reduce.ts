@@ -19,6 +19,7 @@ import type { Change, Handler } from './slice.ts';
 import { sourceHandlers } from './sources/commands.ts';
 import type { ShowState } from './state.ts';
 import { takeHandlers } from './takes/commands.ts';
+import { wordsHandlers } from './words/commands.ts';
 
 type HandlerMap = { [T in Command['type']]: Handler<Extract<Command, { type: T }>> };
 
@@ -34,6 +35,7 @@ const handlers: HandlerMap = {
 	...broadcastHandlers,
 	...runsheetHandlers,
 	...guestHandlers,
+	...wordsHandlers,
 	batch: (state, { commands }, at) => batch(state, commands, at),
 	fallDue(state, { dueId }, at) {
 		const entry = state.live.due.find(({ id }) => id === dueId);

@@ -25,6 +25,7 @@ import { MOST_SCENES, sceneSchema, transitionSchema } from './scenes/scene.ts';
 import { MOST_SOURCES, sourceSchema } from './sources/source.ts';
 import { takeSchema } from './takes/take.ts';
 import { VERSION } from './version.ts';
+import { hallSchema, noWords, plainHall, plainWords, wordsPlaceSchema, wordsSchema } from './words/words.ts';
 
 /** A list of at most so many entries; empty where it is missing. */
 const list = <S extends v.GenericSchema>(entry: S, most: number) =>
@@ -59,6 +60,8 @@ export const setupSchema = v.object({
 	delivery: v.optional(deliverySchema, () => plainDelivery()),
 	/** The run sheet, in order. */
 	cues: list(cueSchema, MOST_CUES),
+	/** Songs and texts of the evening. */
+	words: v.optional(wordsSchema, () => plainWords()),
 });
 
 /** Commands that are done by themselves at a time, as one batch; the hub does them, whoever is connected. */
@@ -106,6 +109,8 @@ export const liveSchema = v.object({
 	/** The scene that guests may see besides the program. */
 	guestScene: v.optional(v.nullable(idSchema), null),
 	broadcast: v.nullable(broadcastSchema),
+	words: v.optional(wordsPlaceSchema, () => noWords()),
+	hall: v.optional(hallSchema, () => plainHall()),
 	due: list(dueSchema, MOST_DUE),
 	/** Messages of viewers that somebody has hidden, the newest last. */
 	hiddenMessages: list(messageIdSchema, MOST_HIDDEN),

@@ -130,7 +130,7 @@ beforeEach(() => {
 		{
 			compositor,
 			picture,
-			drawings: { lowerThird: drawing, ticker: drawing },
+			drawings: { lowerThird: drawing, ticker: drawing, words: drawing },
 			drawnKinds: { card: pattern, colour, seat: emptySeat },
 			frameFrom: (planes, { timestamp }: Timing) =>
 				({ luma: lumaAt(planes), timestamp, asItCame: false, wasClosed: false }) as unknown as VideoFrame,
@@ -164,6 +164,7 @@ function plan(sources: Source[], program: string, part: Partial<PicturePlan> = {
 		program,
 		take,
 		coming: null,
+		...{ line: null, comingLine: null, languages: 'first' as const },
 		forGuests: null,
 		holding: holdingCard(setup),
 		...part,

@@ -23,6 +23,7 @@ const empty: PicturePlan = {
 	...bare.setup,
 	...bare.live,
 	coming: null,
+	...{ line: null, comingLine: null, languages: 'first' as const },
 	forGuests: null,
 	holding: holdingCard(bare.setup),
 };

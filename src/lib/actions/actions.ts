@@ -5,6 +5,9 @@
 import { isShown } from '../../core/show/overlays/overlay.ts';
 import { nextCue, previousCue, following } from '../../core/show/runsheet/order.ts';
 import type { ShowState } from '../../core/show/state.ts';
+import { isWordsShown, wordsShownCommand } from '../../core/show/words/shown.ts';
+import { comingStep, onStream } from '../../core/show/words/standing.ts';
+import type { Step } from '../../core/words/cutting.ts';
 import type { ShowSession } from '../show/show-session.svelte.ts';
 import { actions as words, runsheet as sheetWords } from '../words/index.ts';
 
@@ -114,6 +117,37 @@ const ALL: Action[] = [
 		alsoOnButtons: true,
 	},
 	{
+		id: 'words',
+		words: words.wordsWords,
+		keys: ['KeyW'],
+		run({ session, show }) {
+			const command = wordsShownCommand(show, !isWordsShown(show));
+			if (command) session.do(command);
+			else session.notify(words.noWords);
+		},
+		isLit: isWordsShown,
+		alsoOnButtons: true,
+	},
+	{
+		id: 'next-line',
+		words: words.nextLineWords,
+		label: (show) => words.nextLine(firstRow(comingStep(show)?.step)),
+		// What pedals and presenters send.
+		keys: ['PageDown'],
+		run: ({ session }) => void session.do({ type: 'nextLine' }),
+		isPossible: (show) => comingStep(show) !== null || onStream(show) !== null,
+		alsoOnButtons: true,
+	},
+	{
+		id: 'previous-line',
+		words: words.previousLineWords,
+		label: () => words.previousLine,
+		keys: ['PageUp'],
+		run: ({ session }) => void session.do({ type: 'previousLine' }),
+		isPossible: ({ live }) => live.words.itemId !== null && live.words.step >= 0,
+		alsoOnButtons: true,
+	},
+	{
 		id: 'black',
 		words: words.blackWords,
 		label: ({ live }) => (live.black ? words.endBlack : words.black),
@@ -183,6 +217,10 @@ const ALL: Action[] = [
 ];
 
 export const ACTIONS: ReadonlyMap<string, Action> = new Map(ALL.map((action) => [action.id, action]));
+
+function firstRow(step: Step | undefined): string | null {
+	return step?.rows[0]?.text ?? null;
+}
 
 function lowerThirdOf({ setup }: ShowState) {
 	return setup.overlays.find(({ kind }) => kind === 'lowerThird');

@@ -26,14 +26,21 @@ export class Keys {
 	/**
 	 * Runs actions when their keys are pressed.
 	 * @param ids of the actions that have keys here; all when absent
+	 * @param own keys that the page has besides, each with its action
 	 * @returns a function that ends it
 	 */
-	listen(target: Window, run: Run, ids: readonly string[] = [...ACTIONS.keys()]): () => void {
+	listen(
+		target: Window,
+		run: Run,
+		ids: readonly string[] = [...ACTIONS.keys()],
+		own: Readonly<Record<string, string>> = {},
+	): () => void {
 		const handlers = ids.flatMap((id) => {
 			const action = ACTIONS.get(id)!;
 			return keysOf(id, this.chosen).map((key) => [key, handlerOf(action, run)] as const);
 		});
-		return tinykeys(target, Object.fromEntries(handlers));
+		const others = Object.entries(own).map(([key, id]) => [key, handlerOf(ACTIONS.get(id)!, run)] as const);
+		return tinykeys(target, Object.fromEntries([...handlers, ...others]));
 	}
 }
 

@@ -23,6 +23,7 @@ const THINGS: Record<Thing, string> = {
 	link: 'link',
 	guest: 'guest',
 	seat: 'seat',
+	song: 'song',
 };
 const MANY: Record<Thing, string> = {
 	source: 'sources',
@@ -44,6 +45,7 @@ const MANY: Record<Thing, string> = {
 	link: 'links',
 	guest: 'guests',
 	seat: 'seats',
+	song: 'songs',
 };
 const PASSWORDS: Record<Refusals['password']['problem'], (least: number, most: number) => string> = {
 	short: (least) => `A password has ${least} letters at least. Three or four words are easy to remember.`,
@@ -127,6 +129,8 @@ const SENTENCES: { [C in RefusalCode]: (about: Refusals[C]) => string } = {
 	notOnAir: () => 'The event is not on air.',
 	sheetOver: () => 'Nothing comes after this line of the run sheet. Choose a line to go on with.',
 	sheetAtStart: () => 'Nothing was done before this line of the run sheet.',
+	wordsOver: () => 'No more words come after this.',
+	wordsAtStart: () => 'This is the first line.',
 	sheetLocked: () => 'The run sheet is locked while on air. Unlock it to change it.',
 	markerOffAir: () => 'A marker belongs to a recording. Go on air first.',
 	invalid: ({ problem }) => `This change cannot be made: ${fieldWords(problem)}`,

@@ -7,6 +7,7 @@ export const ui = {
 	prepare: 'Prepare',
 	desk: 'Desk',
 	mix: 'Mix',
+	words: 'Words',
 	sheet: 'Run sheet',
 	recordings: 'Recordings',
 	report: 'Report',
