@@ -28,6 +28,12 @@ function madeUp(number: number): Song {
 	};
 }
 const songs = (page: Page) => page.getByRole('navigation', { name: 'Songs and texts' }).getByRole('listitem');
+/** The demo's own, once they are there. */
+async function openSongs(page: Page): Promise<number> {
+	await page.goto(`${demo.url}/songs`);
+	await expect(songs(page).filter({ hasText: 'Carry the Water' })).toBeVisible();
+	return songs(page).count();
+}
 const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: /^Saved$/ })).toBeVisible();
 
 async function drop(page: Page, files: { name: string; content: Uint8Array }[]): Promise<void> {
@@ -45,8 +51,7 @@ async function drop(page: Page, files: { name: string; content: Uint8Array }[]):
 test('thirty songs come in a zip, beside files of other kinds; one is there already, one is damaged; all go out again', async ({
 	page,
 }) => {
-	await page.goto(`${demo.url}/songs`);
-	const before = await songs(page).count();
+	const before = await openSongs(page);
 	const thirty = Array.from({ length: 30 }, (_, i) => madeUp(i + 1));
 	const zip = zipSync(
 		Object.fromEntries(
@@ -83,8 +88,7 @@ test('thirty songs come in a zip, beside files of other kinds; one is there alre
 });
 
 test('a song is written, stored as one types, shown as it is cut, removed, and brought back', async ({ page }) => {
-	await page.goto(`${demo.url}/songs`);
-	const before = await songs(page).count();
+	const before = await openSongs(page);
 	await page.getByRole('button', { name: 'New song' }).click();
 	await expect(page.getByText('Give it a title; then it is saved.')).toBeVisible();
 	await page.getByLabel('Title', { exact: true }).fill('Stone upon Stone');

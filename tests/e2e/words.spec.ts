@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Locator, type Page } from '@playwright/test';
 import { until } from '../support/app.ts';
 import { startDemo, type Demo } from '../support/demo.ts';
 import { difference, frames, part } from '../support/see.ts';
@@ -25,6 +25,11 @@ async function addSong(page: Page, search: string, title: string): Promise<void>
 	await expect(page.locator('[data-words]').filter({ hasText: title })).toBeVisible();
 	await page.getByRole('button', { name: 'Done' }).click();
 }
+/** All rows of words, one after another. */
+const rowsOf = (place: Locator) => async () => (await place.locator('p').allTextContents()).join(' ');
+const hallOf = (page: Page) => expect.poll(rowsOf(page.getByRole('main')));
+const stageOf = (page: Page, region: 'Now' | 'Next') => expect.poll(rowsOf(page.getByRole('region', { name: region })));
+
 /** Pictures at the host that were made after what was done before. */
 async function seenBy(before: number): Promise<number> {
 	const { pictures } = await demo.place('ridge');
@@ -43,8 +48,8 @@ test('one press moves hall, stage and the stream together; each is blanked by it
 	await addSong(words, 'yoke', 'Carry the Water');
 	await words.locator('[data-words]').filter({ hasText: 'Lamp on the Col' }).getByRole('button').first().click();
 	const [hall, stage] = [await openEvent(page, '/hall'), await openEvent(page, '/stage')];
-	await expect(stage.getByRole('region', { name: 'Next' })).toContainText('When evening comes down');
-	await expect(hall.getByRole('main')).toHaveText('');
+	await stageOf(stage, 'Next').toContain('When evening comes down');
+	await hallOf(hall).toBe('');
 
 	// A card that stands still, so that only words change its foot.
 	await desk.bringToFront();
@@ -57,33 +62,33 @@ test('one press moves hall, stage and the stream together; each is blanked by it
 
 	await words.bringToFront();
 	await words.keyboard.press('Space');
-	await expect(hall.getByRole('main')).toContainText('When evening comes down on the high grey stone,');
-	await expect(hall.getByRole('main')).toContainText('it was lit by hands that have climbed and gone.');
-	await expect(stage.getByRole('region', { name: 'Now' })).toContainText('and the path goes dark');
+	await hallOf(hall).toContain('When evening comes down on the high grey stone,');
+	await hallOf(hall).toContain('it was lit by hands that have climbed and gone.');
+	await stageOf(stage, 'Now').toContain('and the path goes dark');
 	const first = await seenBy(before);
 	await words.keyboard.press('ArrowRight');
-	await expect(stage.getByRole('region', { name: 'Now' })).toContainText('there is one small flame');
+	await stageOf(stage, 'Now').toContain('there is one small flame');
 	const second = await seenBy(before);
 
 	// A letter jumps to the chorus; the line before comes back.
 	await words.keyboard.press('c');
-	await expect(hall.getByRole('main')).toContainText('Lamp on the col, burn low, burn long,');
+	await hallOf(hall).toContain('Lamp on the col, burn low, burn long,');
 	await words.keyboard.press('ArrowLeft');
-	await expect(stage.getByRole('region', { name: 'Now' })).toContainText('there is one small flame');
+	await stageOf(stage, 'Now').toContain('there is one small flame');
 
 	await words.getByRole('button', { name: 'Hide from viewers' }).click();
 	await expect(words.getByText('Viewers see no words')).toBeVisible();
-	await expect(hall.getByRole('main')).toContainText('it was lit by hands');
+	await hallOf(hall).toContain('it was lit by hands');
 	const hidden = await seenBy(before);
 	await words.getByRole('button', { name: 'Show to viewers' }).click();
 	await words.getByRole('button', { name: 'Blank the hall' }).click();
-	await expect(hall.getByRole('main')).toHaveText('');
+	await hallOf(hall).toBe('');
 	await words.getByRole('button', { name: 'Words in the hall' }).click();
 
 	await words.getByRole('button', { name: 'Correct these words' }).click();
 	const text = words.getByRole('textbox', { name: 'Words', exact: true });
 	await text.fill((await text.inputValue()).replace('climbed and gone', 'come and gone'));
-	await expect(hall.getByRole('main')).toContainText('it was lit by hands that have come and gone.');
+	await hallOf(hall).toContain('it was lit by hands that have come and gone.');
 	await words.getByRole('region', { name: 'All lines' }).getByRole('button', { name: 'Done' }).click();
 
 	await desk.bringToFront();
@@ -105,17 +110,17 @@ test('words, hall and stage have nothing that automatic accessibility checks obj
 	await addSong(words, '', 'Lamp on the Col');
 	await words.keyboard.press('Space');
 	const [hall, stage] = [await openEvent(page, '/hall'), await openEvent(page, '/stage')];
-	await expect(hall.getByRole('main')).toContainText('When evening comes down');
-	await expect(stage.getByRole('region', { name: 'Now' })).toContainText('When evening comes down');
+	await hallOf(hall).toContain('When evening comes down');
+	await stageOf(stage, 'Now').toContain('When evening comes down');
 	for (const shown of [words, hall, stage]) {
 		const audit = await new AxeBuilder({ page: shown }).withTags(['wcag2a', 'wcag2aa', 'wcag22aa']).analyze();
 		expect(audit.violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
 	}
 	await demo.crashServer();
-	await expect(hall.getByRole('main')).toContainText('When evening comes down');
+	await hallOf(hall).toContain('When evening comes down');
 	await words.bringToFront();
 	await expect(words.getByText('Connection lost.')).toHaveCount(0);
 	await words.keyboard.press('Space');
-	await expect(hall.getByRole('main')).toContainText('it was lit by hands');
-	await expect(stage.getByRole('region', { name: 'Now' })).toContainText('there is one small flame');
+	await hallOf(hall).toContain('it was lit by hands');
+	await stageOf(stage, 'Now').toContain('there is one small flame');
 });

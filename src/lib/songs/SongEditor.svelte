@@ -18,6 +18,7 @@
 		onremove: () => void;
 	}
 	let { song, kind, store, onremove }: Props = $props();
+	const id = $props.id();
 
 	let draft = $state(untrack(() => (song ? draftOf(song) : emptyDraft(kind))));
 	const made = $derived(songOfDraft(draft));
@@ -73,11 +74,18 @@
 />
 
 {#snippet line(name: 'title' | 'authors' | 'copyright' | 'licence' | 'source' | 'order', hint = '')}
-	<Label>
-		{name === 'title' ? words.name : words[name]}
-		<Input class="mt-1" size="sm" bind:value={draft[name]} oninput={changed} />
-		{#if hint}<Helper class="mt-1">{hint}</Helper>{/if}
-	</Label>
+	<div>
+		<Label for="{id}-{name}">{name === 'title' ? words.name : words[name]}</Label>
+		<Input
+			id="{id}-{name}"
+			class="mt-1"
+			size="sm"
+			aria-describedby={hint ? `${id}-${name}-hint` : undefined}
+			bind:value={draft[name]}
+			oninput={changed}
+		/>
+		{#if hint}<Helper id="{id}-{name}-hint" class="mt-1">{hint}</Helper>{/if}
+	</div>
 {/snippet}
 
 <section class="grid gap-4" aria-label={draft.title || words.untitled}>
@@ -120,11 +128,18 @@
 								/>
 							</Label>
 						{/if}
-						<Label>
-							{i === 0 ? words.words : words.secondWords}
-							<Textarea class="mt-1 w-full font-sans" rows={18} bind:value={draft.texts[i]} oninput={changed} />
-							<Helper class="mt-1">{i === 0 ? words.wordsHint : words.secondHint}</Helper>
-						</Label>
+						<div>
+							<Label for="{id}-text-{i}">{i === 0 ? words.words : words.secondWords}</Label>
+							<Textarea
+								id="{id}-text-{i}"
+								class="mt-1 w-full font-sans"
+								rows={18}
+								aria-describedby="{id}-text-{i}-hint"
+								bind:value={draft.texts[i]}
+								oninput={changed}
+							/>
+							<Helper id="{id}-text-{i}-hint" class="mt-1">{i === 0 ? words.wordsHint : words.secondHint}</Helper>
+						</div>
 					</div>
 				{/each}
 			</div>

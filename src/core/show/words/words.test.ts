@@ -3,6 +3,10 @@ import { batchOf, type Command } from '../command.ts';
 import { reduce, reduceAll, tryReduce } from '../reduce.ts';
 import { emptyShow, type ShowState } from '../state.ts';
 import type { Section, Song } from '../../words/song.ts';
+import { plainWordsOverlay } from '../overlays/overlay.ts';
+import { plainCue, type Cue } from '../runsheet/cue.ts';
+import { missingFor } from '../runsheet/missing.ts';
+import { isWordsShown } from './shown.ts';
 import { comingStep, inHall, onStream, standing } from './standing.ts';
 
 const AT = 1_795_000_000_000;
@@ -129,5 +133,28 @@ describe('words that are changed while they stand', () => {
 		expect(read(state)).toBe('there is one small flame');
 		expect(state.live.words.step).toBe(2);
 		expect(after(state, batchOf(inverse))).toEqual(second);
+	});
+});
+
+describe('a cue', () => {
+	it('brings the first line of a song in the hall and for viewers, and puts all words away', () => {
+		const cue = (id: string, words: Cue['words']): Command => ({ type: 'addCue', cue: { ...plainCue(id, id), words } });
+		const go = (state: ShowState) => after(state, { type: 'go', count: state.live.progress.count, afterMs: 0 });
+		const planned = after(
+			show,
+			{ type: 'addOverlay', overlay: plainWordsOverlay('lines', 'Words') },
+			...[cue('sing', { itemId: 'water' }), cue('gone', { itemId: 'burnt' }), cue('talk', { itemId: null })],
+			{ type: 'setHall', hall: { ...show.live.hall, words: false } },
+		);
+		const sings = go(planned);
+		expect([read(sings), sung(sings), isWordsShown(sings)]).toEqual(['Carry the water', 'Carry the water', true]);
+		// A song that was removed changes nothing.
+		const gone = go(sings);
+		expect([read(gone), isWordsShown(gone)]).toEqual(['Carry the water', true]);
+		const talks = go(gone);
+		expect([read(talks), sung(talks), isWordsShown(talks)]).toEqual([null, null, false]);
+		expect(missingFor(planned, planned.setup.cues[1]!, () => true)).toEqual([
+			{ cueId: 'gone', is: 'gone', what: 'song' },
+		]);
 	});
 });
