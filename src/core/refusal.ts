@@ -23,7 +23,10 @@ export type Thing =
 	| 'link'
 	| 'guest'
 	| 'seat'
-	| 'song';
+	| 'song'
+	| 'macro'
+	| 'panel'
+	| 'message';
 
 /** Every refusal by its code, with what its sentence needs. */
 export interface Refusals {

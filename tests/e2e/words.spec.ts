@@ -42,7 +42,12 @@ test('one press moves hall, stage and the stream together; each is blanked by it
 }) => {
 	test.slow();
 	const desk = await openEvent(page, '');
-	await expect(desk.locator('[data-source="lectern"]').or(desk.getByLabel('On air', { exact: true })).first()).toBeVisible();
+	await expect(
+		desk
+			.locator('[data-source="lectern"]')
+			.or(desk.getByLabel('On air', { exact: true }))
+			.first(),
+	).toBeVisible();
 	const words = await openEvent(page, '/words');
 	await addSong(words, 'cloud can’t hide', 'Lamp on the Col');
 	await addSong(words, 'yoke', 'Carry the Water');

@@ -19,7 +19,7 @@ const GUESTS: Rule = [GUEST];
 const LOOKERS: Rule = ['owner', 'director', 'sound', 'words', 'viewer'];
 
 /** A batch may be sent by who may send each of its parts. */
-type SingleType = Exclude<Command['type'], 'batch'>;
+export type SingleType = Exclude<Command['type'], 'batch'>;
 
 export const COMMAND_RULES: { readonly [T in SingleType]: Rule } = {
 	renameEvent: DIRECTORS,
@@ -90,6 +90,7 @@ export const COMMAND_RULES: { readonly [T in SingleType]: Rule } = {
 	endBroadcast: DIRECTORS,
 	planEnd: DIRECTORS,
 	addMarker: CREW,
+	postToViewers: WORDS,
 	hideMessage: WORDS,
 	addCue: DIRECTORS,
 	changeCue: DIRECTORS,
@@ -119,6 +120,21 @@ export const COMMAND_RULES: { readonly [T in SingleType]: Rule } = {
 	showWords: WORDS,
 	setHall: WORDS,
 	clearWords: WORDS,
+	addMacro: DIRECTORS,
+	changeMacro: DIRECTORS,
+	removeMacro: DIRECTORS,
+	moveMacro: DIRECTORS,
+	// What it does is asked for as well, when it is run (orders.ts).
+	runMacro: CREW,
+	stopMacro: CREW,
+	macroOn: DIRECTORS,
+	addPanel: DIRECTORS,
+	changePanel: DIRECTORS,
+	removePanel: DIRECTORS,
+	movePanel: DIRECTORS,
+	sendCrew: LOOKERS,
+	seeCrew: LOOKERS,
+	setPrepared: CREW,
 	// The server's own.
 	addDestination: NOBODY,
 	changeDestination: NOBODY,
@@ -130,7 +146,8 @@ export const COMMAND_RULES: { readonly [T in SingleType]: Rule } = {
 
 /** What a command itself needs is asked when it is submitted. */
 export const MESSAGE_RULES: { readonly [T in PageMessage['type']]: Rule } = {
-	command: CREW,
+	// Each command has its own rule.
+	command: LOOKERS,
 	fell: DIRECTORS,
 	wantEngine: DIRECTORS,
 	report: DIRECTORS,

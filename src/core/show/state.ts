@@ -49,6 +49,9 @@ export function emptyShow(eventId: string, title: string, startsAt: string, pict
 			delivery: plainDelivery(),
 			cues: [],
 			words: plainWords(),
+			macros: [],
+			panels: [],
+			prepared: [],
 		},
 		live: emptyLive(),
 	};
@@ -78,6 +81,9 @@ export function emptyLive(): Live {
 		broadcast: null,
 		words: noWords(),
 		hall: plainHall(),
+		macros: [],
+		crew: [],
+		noted: [],
 		due: [],
 		hiddenMessages: [],
 	};

@@ -5,8 +5,8 @@
 import { isShown } from '../../core/show/overlays/overlay.ts';
 import { nextCue, previousCue, following } from '../../core/show/runsheet/order.ts';
 import type { ShowState } from '../../core/show/state.ts';
-import { isWordsShown, wordsShownCommand } from '../../core/show/words/shown.ts';
-import { comingStep, onStream } from '../../core/show/words/standing.ts';
+import { wordsShownCommand } from '../../core/show/words/shown.ts';
+import { comingStep, isWordsShown, onStream } from '../../core/show/words/standing.ts';
 import type { Step } from '../../core/words/cutting.ts';
 import type { ShowSession } from '../show/show-session.svelte.ts';
 import { actions as words, runsheet as sheetWords } from '../words/index.ts';

@@ -2,8 +2,8 @@
 	/** For whoever turns the words: what stands in the hall and for viewers, what comes, and one large press for it. */
 	import { onMount, untrack } from 'svelte';
 	import { COMMAND_RULES } from '../../core/access/policy.ts';
-	import { isWordsShown, wordsShownCommand } from '../../core/show/words/shown.ts';
-	import { comingStep, inHall, onStream, standing } from '../../core/show/words/standing.ts';
+	import { wordsShownCommand } from '../../core/show/words/shown.ts';
+	import { comingStep, inHall, isWordsShown, onStream, standing } from '../../core/show/words/standing.ts';
 	import ActionButton from '../actions/ActionButton.svelte';
 	import { provideActions, waitedMs } from '../actions/context.ts';
 	import { Keys } from '../actions/keys.svelte.ts';

@@ -38,6 +38,8 @@ export class Room {
 	>;
 	/** What the log has last of each destination, of holding, and of what is on air. */
 	#noted = new Map<string, string>();
+	/** Number of what was said last, of `live.noted`. */
+	#lastSaid: number;
 	/** When figures were written last. */
 	#figuredAt = 0;
 	/** Channels whose button is held, by page. */
@@ -75,6 +77,7 @@ export class Room {
 			iceServers,
 		});
 		this.#isNewBroadcast(hub.state);
+		this.#lastSaid = hub.state.live.noted.at(-1)?.number ?? 0;
 		hub.onApplied = ({ command, at, by }, state) => {
 			for (const each of partsOf(command)) {
 				if (each.type === 'pressChannel') this.#noteHeld(by, each.channelId, each.pressed);
@@ -135,7 +138,7 @@ export class Room {
 			const is = !isOnAir(state) ? 'offAir' : rehearsal ? 'rehearses' : 'onAir';
 			this.log.add(rehearsal ? 'rehearsal' : 'broadcast', { is }, at);
 		}
-		for (const each of partsOf(command)) if (each.type === 'addMarker') this.log.add('marker', each.text, at);
+		this.#noteSaid(state);
 		const { count, done } = state.live.progress;
 		const cue = done.at(-1);
 		// Several of a batch are one here: only the last of them is seen.
@@ -145,6 +148,16 @@ export class Room {
 		if (isOnAir(state) && this.#isNew('program', scene?.id ?? ''))
 			this.log.add('take', scene?.name ?? { is: 'black' }, at);
 		if (!isOnAir(state)) this.#noted.delete('program');
+	}
+
+	/** Does what somebody has said to the log, or to viewers, since the last call. */
+	#noteSaid({ live }: ShowState): void {
+		for (const { number, is, text, at } of live.noted) {
+			if (number <= this.#lastSaid) continue;
+			this.#lastSaid = number;
+			if (is === 'marker') this.log.add('marker', text, at);
+			else this.keeper.post(text);
+		}
 	}
 
 	/** True when a broadcast has begun or ended since the last call. */

@@ -9,7 +9,7 @@ import { withLive, type Change } from '../slice.ts';
 import { isOnAir, type ShowState } from '../state.ts';
 import { take } from '../takes/commands.ts';
 import { wordsHandlers } from '../words/commands.ts';
-import { isWordsShown } from '../words/shown.ts';
+import { isWordsShown } from '../words/standing.ts';
 import type { Cue, Progress } from './cue.ts';
 import { currentCue, following, nextCue } from './order.ts';
 import { plannedTimes } from './plan.ts';
@@ -89,7 +89,10 @@ function wordsSteps({ itemId }: NonNullable<Cue['words']>, at: number): Step[] {
 	if (itemId === null)
 		return [
 			(now) => wordsHandlers.clearWords(now, { type: 'clearWords' }, at),
-			(now) => eachOf(now, overlays(now), (state, overlayId) => overlayHandlers.hideOverlay(state, { type: 'hideOverlay', overlayId }, at)),
+			(now) =>
+				eachOf(now, overlays(now), (state, overlayId) =>
+					overlayHandlers.hideOverlay(state, { type: 'hideOverlay', overlayId }, at),
+				),
 		];
 	return [
 		(now) => wordsHandlers.showWords(now, { type: 'showWords', itemId, step: 0 }, at),

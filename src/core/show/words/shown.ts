@@ -2,11 +2,6 @@
 import { batchOf, type PageCommand } from '../command.ts';
 import type { ShowState } from '../state.ts';
 
-/** True while viewers see words that stand: an overlay of them is shown. */
-export function isWordsShown({ setup, live }: Pick<ShowState, 'setup' | 'live'>): boolean {
-	return setup.overlays.some(({ id, kind }) => kind === 'words' && live.shown[id] !== undefined);
-}
-
 /** Shows or hides words for viewers; null where no overlay shows words. */
 export function wordsShownCommand({ setup, live }: ShowState, isShown: boolean): PageCommand | null {
 	const overlays = setup.overlays.filter(({ kind }) => kind === 'words');

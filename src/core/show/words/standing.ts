@@ -71,3 +71,8 @@ export function comingStep(state: Pick<ShowState, 'setup' | 'live'>): { item: Wo
 	const step = item && cutOf(item, look).steps[0];
 	return step ? { item, step } : null;
 }
+
+/** True while viewers see words that stand: an overlay of them is shown. */
+export function isWordsShown({ setup, live }: Pick<ShowState, 'setup' | 'live'>): boolean {
+	return setup.overlays.some(({ id, kind }) => kind === 'words' && live.shown[id] !== undefined);
+}

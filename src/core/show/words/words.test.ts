@@ -6,8 +6,7 @@ import type { Section, Song } from '../../words/song.ts';
 import { plainWordsOverlay } from '../overlays/overlay.ts';
 import { plainCue, type Cue } from '../runsheet/cue.ts';
 import { missingFor } from '../runsheet/missing.ts';
-import { isWordsShown } from './shown.ts';
-import { comingStep, inHall, onStream, standing } from './standing.ts';
+import { comingStep, inHall, isWordsShown, onStream, standing } from './standing.ts';
 
 const AT = 1_795_000_000_000;
 const section = (kind: Section['kind'], number: number, ...lines: string[]): Section => ({
@@ -139,7 +138,7 @@ describe('words that are changed while they stand', () => {
 describe('a cue', () => {
 	it('brings the first line of a song in the hall and for viewers, and puts all words away', () => {
 		const cue = (id: string, words: Cue['words']): Command => ({ type: 'addCue', cue: { ...plainCue(id, id), words } });
-		const go = (state: ShowState) => after(state, { type: 'go', count: state.live.progress.count, afterMs: 0 });
+		const go = (state: ShowState) => after(state, { type: 'go', count: state.live.progress.count, afterMs: 5000 });
 		const planned = after(
 			show,
 			{ type: 'addOverlay', overlay: plainWordsOverlay('lines', 'Words') },

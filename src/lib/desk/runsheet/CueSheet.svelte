@@ -66,9 +66,7 @@
 
 	/** What is done with words: they stay, go, or the song of an id begins. */
 	const SONG = 'song:';
-	const brought = $derived(
-		cue.words === null ? 'stay' : cue.words.itemId === null ? 'away' : SONG + cue.words.itemId,
-	);
+	const brought = $derived(cue.words === null ? 'stay' : cue.words.itemId === null ? 'away' : SONG + cue.words.itemId);
 	const songs = $derived<Choice<string>[]>([
 		['stay', words.wordsStay],
 		['away', words.wordsAway],
@@ -214,11 +212,7 @@
 			</Fold>
 			<Label class="grid gap-1">
 				<span class="font-semibold">{words.words}</span>
-				<ChoiceField
-					value={brought}
-					choices={songs}
-					onchange={setWords}
-				/>
+				<ChoiceField value={brought} choices={songs} onchange={setWords} />
 			</Label>
 			<Fold title={words.sound}>
 				<ChoiceField

@@ -3,7 +3,10 @@ import type { Cue } from '../../../core/show/runsheet/cue.ts';
 import type { ShowState } from '../../../core/show/state.ts';
 import { clockOf, runsheet as words } from '../../words/index.ts';
 
-export function doesOf({ setup }: Pick<ShowState, 'setup'>, { sceneId, plays, shows, hides, words: change }: Cue): string {
+export function doesOf(
+	{ setup }: Pick<ShowState, 'setup'>,
+	{ sceneId, plays, shows, hides, words: change }: Cue,
+): string {
 	const nameIn = (list: readonly { id: string; name: string }[], id: string) =>
 		list.find((each) => each.id === id)?.name ?? null;
 	const songOf = (id: string) => {

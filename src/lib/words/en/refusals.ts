@@ -24,6 +24,9 @@ const THINGS: Record<Thing, string> = {
 	guest: 'guest',
 	seat: 'seat',
 	song: 'song',
+	macro: 'macro',
+	panel: 'panel',
+	message: 'message',
 };
 const MANY: Record<Thing, string> = {
 	source: 'sources',
@@ -46,6 +49,9 @@ const MANY: Record<Thing, string> = {
 	guest: 'guests',
 	seat: 'seats',
 	song: 'songs',
+	macro: 'macros',
+	panel: 'panels',
+	message: 'messages',
 };
 const PASSWORDS: Record<Refusals['password']['problem'], (least: number, most: number) => string> = {
 	short: (least) => `A password has ${least} letters at least. Three or four words are easy to remember.`,
