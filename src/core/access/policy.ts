@@ -200,6 +200,9 @@ export const ROUTE_RULES: Readonly<Record<string, Partial<Record<Method, RouteRu
 	'/events/[id]/words': { GET: WORDS },
 	'/events/[id]/hall': { GET: LOOKERS },
 	'/events/[id]/stage': { GET: LOOKERS },
+	'/events/[id]/tally': { GET: LOOKERS },
+	'/events/[id]/panel/[panel]': { GET: LOOKERS },
+	'/events/[id]/panels': { GET: DIRECTORS },
 	'/events/[id]/guest/[guest]': { GET: GUESTS },
 	'/api/events/[id]/guest/[guest]/line': { POST: GUESTS },
 	'/api/events/[id]/guest/[guest]/recording/[...upload]': {

@@ -37,6 +37,12 @@ export function wallCell(count: number, index: number): Rect {
 	return { x: (index % across) * w, y: Math.floor(index / across) * h, width: w, height: h };
 }
 
+/** Where a scene is in a picture of the wall; null where that shows other scenes than these. @param order its mark */
+export function sceneOnWall(sceneIds: readonly string[], sceneId: string, order: number): Rect | null {
+	const index = sceneIds.indexOf(sceneId);
+	return index >= 0 && order === orderMark(sceneIds) ? wallCell(sceneIds.length, index) : null;
+}
+
 /** Tells one order of scenes from another: whoever shows the wall knows by it whether its cells are what they think. FNV-1a. */
 export function orderMark(sceneIds: readonly string[]): number {
 	let mark = 0x811c9dc5;

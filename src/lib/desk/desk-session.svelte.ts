@@ -31,7 +31,7 @@ import { Steps } from '../show/steps.svelte.ts';
 import { storeStill } from '../sources/still/store.ts';
 import { sources as words } from '../words/index.ts';
 import { problemWords } from '../words/problem.ts';
-import { WatchedViews } from './pictures/watched-views.ts';
+import { WatchedViews } from '../show/watched-views.ts';
 import { SideSheet } from './side-sheet.svelte.ts';
 
 /** Where this machine keeps what stands at the left. */

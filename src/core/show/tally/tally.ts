@@ -1,5 +1,14 @@
 /** What somebody behind a camera has to know: whether viewers see it. */
-import { isSourceShown, type ShowState } from '../state.ts';
+import { kindOf, type Source } from '../sources/source.ts';
+import { isSourceShown, type Setup, type ShowState } from '../state.ts';
+
+/** Cameras that somebody may stand behind: whoever sits in a seat has a page of their own. */
+export function camerasOf({ sources }: Pick<Setup, 'sources'>): Source[] {
+	return sources.filter((source) => {
+		const { isLive, showsLips } = kindOf(source);
+		return isLive && showsLips && source.kind !== 'seat';
+	});
+}
 
 /** `program`: in the picture that is made, and seen by viewers while on air. */
 export type Tally = 'program' | 'next' | 'free';

@@ -33,6 +33,9 @@ export const actions = {
 	reverseTake: 'Reverse',
 	direct: 'Direct',
 	noLowerThird: 'There is no lower third yet. Make one under Names and overlays.',
+	markerOffAir: 'A marker belongs to a recording. Go on air first.',
+	/** As this page calls itself. */
+	desk: 'Desk',
 	markerSet: 'A marker was set in the recording.',
 	takeScene: (name: Value) => `Take ${name}`,
 	endBlack: 'End black',

@@ -8,6 +8,7 @@ export const ui = {
 	desk: 'Desk',
 	mix: 'Mix',
 	words: 'Words',
+	panels: 'Panels',
 	sheet: 'Run sheet',
 	recordings: 'Recordings',
 	report: 'Report',

@@ -1,7 +1,7 @@
-/** Views for a desk that only watches: each comes once, however many monitors show a part of it. */
+/** Views for a page that makes no program: each comes once, however many monitors show a part of it. */
 import ReconnectingWebSocket from 'partysocket/ws';
-import type { View } from '../../../core/watch/views.ts';
-import { ViewDecoder, type ShowFrame } from '../../../engine/watch/view-decoder.ts';
+import type { View } from '../../core/watch/views.ts';
+import { ViewDecoder, type ShowFrame } from '../../engine/watch/view-decoder.ts';
 
 const RECONNECT_MS = 1000;
 
@@ -9,6 +9,12 @@ interface Open {
 	socket: ReconnectingWebSocket;
 	decoder: ViewDecoder;
 	shows: Set<ShowFrame>;
+}
+
+/** The views of an event, for a page that makes no program. */
+export function viewsOf(eventId: string): WatchedViews {
+	const base = location.origin.replace(/^http/, 'ws');
+	return new WatchedViews((view) => `${base}/watch/${eventId}?view=${view}`);
 }
 
 export class WatchedViews {

@@ -1,0 +1,29 @@
+import type { Value } from '../value.ts';
+
+/** Words of the interface: messages among the crew. */
+export const crew = {
+	messages: 'Crew',
+	from: (name: Value) => `${name}:`,
+	seen: 'Seen',
+	seenBy: (names: Value) => `seen by ${names}`,
+	notSeen: 'not seen yet',
+	say: 'Write to the crew',
+	send: 'Send',
+	to: 'To',
+	toAll: 'Everybody',
+	toPages: {
+		desk: 'The desk',
+		panel: 'Panels',
+		tally: 'All cameras',
+		sheet: 'Run sheets',
+		stage: 'The stage screen',
+		words: 'Words',
+	},
+	toCamera: (name: Value) => name,
+	nothingYet: 'Nothing was said yet.',
+	/** Where an event has none of its own. */
+	prepared: ['Closer', 'Wider', 'Hold it there', 'You are next', 'Wait', 'Thank you'],
+	editPrepared: 'Prepared messages',
+	editPreparedHint: 'One a line.',
+	places: { desk: 'Desk', panel: 'Panel', tally: 'Camera', sheet: 'Run sheet', stage: 'Stage', words: 'Words' },
+};
