@@ -26,7 +26,9 @@ export type Thing =
 	| 'song'
 	| 'macro'
 	| 'panel'
-	| 'message';
+	| 'message'
+	| 'webhook'
+	| 'token';
 
 /** Every refusal by its code, with what its sentence needs. */
 export interface Refusals {
@@ -98,6 +100,10 @@ export interface Refusals {
 	/** An invitation, or a link for one event. */
 	linkGone: { why: 'unknown' | 'used' | 'expired' | 'revoked' };
 	passkey: { problem: 'tooMany' | 'notTaken' | 'known' | 'unknown' | 'needsName' };
+	/** A webhook may not lead there. */
+	hookAddress: Record<never, never>;
+	/** An order that an action cannot be given. */
+	order: Record<never, never>;
 	/** A command of so many bytes, where `most` are taken. */
 	tooLarge: { bytes: number; most: number };
 }

@@ -26,6 +26,7 @@ import { mediaUses } from './live/media-uses.ts';
 import { Room } from './live/room.ts';
 import { Sockets } from './live/sockets.ts';
 import { log } from './log.ts';
+import { Webhooks } from './programs/webhooks.ts';
 import { SongLibrary } from './words/song-library.ts';
 import { Rehearsals } from './rehearsal/rehearsals.ts';
 
@@ -60,6 +61,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 	});
 	const recordings = new Recordings(db, path.join(config.dataFolder, 'recordings'));
 
+	const webhooks = await Webhooks.open(db, key, reach);
 	const usedMedia = async () => new Set(Object.keys(await mediaUses(db, events)));
 	const media = new MediaLibrary(db, path.join(config.dataFolder, 'media'), usedMedia);
 
@@ -74,6 +76,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		const room = new Room(hub, makeKeeper, new EventLog(db, eventId), iceServers);
 		room.onGuestRemoved = (guestId) => void access.links.revoke(guestId);
 		room.onTakenOver = ({ actor, address }) => access.audit.add('programTakenOver', actor, address, {}, eventId);
+		room.onHappened = (delivery) => webhooks.tell(eventId, delivery);
 		room.onBroadcast = ({ actor, address }, code, about) => access.audit.add(code, actor, address, about, eventId);
 		await alignWithOrganisation(room);
 		return room;
@@ -109,6 +112,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		rehearsals,
 		settings,
 		songs,
+		webhooks,
 		stills: new Stills(path.join(config.dataFolder, 'files')),
 		upgrade: (request, socket, head) => sockets.upgrade(request, socket, head),
 		async health() {
@@ -141,6 +145,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		},
 		async close() {
 			sockets.close();
+			webhooks.close();
 			await events.close();
 			await rehearsals?.close();
 			media.close();

@@ -313,3 +313,28 @@ export const auditLines = mysqlTable(
 	},
 	(table) => [index('audit_lines_at').on(table.at)],
 );
+
+/** Tokens of other programs. */
+export const programTokens = mysqlTable('program_tokens', {
+	id: idColumn('id').primaryKey(),
+	hash: hashColumn('hash').notNull().unique(),
+	name: varchar('name', { length: 120 }).notNull(),
+	role: varchar('role', { length: 20 }).notNull().$type<Role>(),
+	/** The only event that it opens; null for all. */
+	eventId: idColumn('event_id'),
+	createdBy: varchar('created_by', { length: 120 }).notNull(),
+	createdAt: bigint('created_at', { mode: 'number' }).notNull(),
+	usedAt: bigint('used_at', { mode: 'number' }),
+	revokedAt: bigint('revoked_at', { mode: 'number' }),
+});
+
+/** Servers that are told what happens at an event. */
+export const webhooks = mysqlTable('webhooks', {
+	id: idColumn('id').primaryKey(),
+	eventId: idColumn('event_id').notNull(),
+	url: varchar('url', { length: 500 }).notNull(),
+	events: json('events').$type<string[]>().notNull(),
+	/** What deliveries are signed with, see access/secrets.ts. */
+	sealed: text('sealed').notNull(),
+	createdAt: bigint('created_at', { mode: 'number' }).notNull(),
+});

@@ -2,6 +2,7 @@
 import { mayMessage, MESSAGE_RULES, whoMay } from '../../core/access/policy.ts';
 import type { Actor } from '../../core/access/roles.ts';
 import type { IceServer } from '../../core/guests/messages.ts';
+import type { ApiDelivery, HookEvent } from '../../core/programs/api.ts';
 import { FIGURES_EVERY_MS } from '../../core/show/broadcast/report.ts';
 import { partsOf, type Command, type PageCommand } from '../../core/show/command.ts';
 import type { HubMessage, LiveStatus, PageMessage } from '../../core/show/messages.ts';
@@ -48,6 +49,8 @@ export class Room {
 	onTakenOver: (page: Page) => void = () => {};
 	/** Called when a page has begun or ended a broadcast. */
 	onBroadcast: (page: Page, code: 'onAir' | 'offAir', about: Record<string, string>) => void = () => {};
+	/** Called with what other servers may want to be told. */
+	onHappened: (delivery: ApiDelivery) => void = () => {};
 	/** Called when somebody was turned away: what they came by must open nothing any more. */
 	onGuestRemoved: (guestId: string) => void = () => {};
 	/** Connections by page; one whose connection broke may be here twice. */
@@ -137,17 +140,29 @@ export class Room {
 			const { rehearsal } = state.live.broadcast!;
 			const is = !isOnAir(state) ? 'offAir' : rehearsal ? 'rehearses' : 'onAir';
 			this.log.add(rehearsal ? 'rehearsal' : 'broadcast', { is }, at);
+			if (!rehearsal) this.#tellOthers(is === 'offAir' ? 'ended' : 'onAir', '', at);
 		}
 		this.#noteSaid(state);
 		const { count, done } = state.live.progress;
 		const cue = done.at(-1);
 		// Several of a batch are one here: only the last of them is seen.
 		if (isOnAir(state) && cue && this.#isNew('cue', String(count)))
-			this.log.add('cue', { is: 'cue', name: cue.name, plannedAt: cue.plannedAt }, cue.startedAt);
+			this.#noteCue(cue);
 		const scene = state.setup.scenes.find(({ id }) => id === state.live.program);
 		if (isOnAir(state) && this.#isNew('program', scene?.id ?? ''))
 			this.log.add('take', scene?.name ?? { is: 'black' }, at);
 		if (!isOnAir(state)) this.#noted.delete('program');
+	}
+
+	#noteCue({ name, plannedAt, startedAt }: ShowState['live']['progress']['done'][number]): void {
+		this.log.add('cue', { is: 'cue', name, plannedAt }, startedAt);
+		this.#tellOthers('cue', name, startedAt);
+	}
+
+	#tellOthers(type: HookEvent, text: string, at: number): void {
+		const { eventId, setup } = this.hub.state;
+		const event = { id: eventId, title: setup.title, startsAt: setup.startsAt };
+		this.onHappened({ type, timestamp: new Date(at).toISOString(), data: { event, text } });
 	}
 
 	/** Does what somebody has said to the log, or to viewers, since the last call. */
@@ -155,8 +170,11 @@ export class Room {
 		for (const { number, is, text, at } of live.noted) {
 			if (number <= this.#lastSaid) continue;
 			this.#lastSaid = number;
-			if (is === 'marker') this.log.add('marker', text, at);
-			else this.keeper.post(text);
+			if (is === 'post') this.keeper.post(text);
+			else {
+				this.log.add('marker', text, at);
+				this.#tellOthers('marker', text, at);
+			}
 		}
 	}
 

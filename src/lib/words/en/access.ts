@@ -156,6 +156,11 @@ const AUDIT: Record<AuditCode, (about: Said) => string> = {
 	onAir: ({ rehearsal }) => (rehearsal ? 'began a rehearsal' : 'went on air'),
 	offAir: () => 'ended the broadcast',
 	downloaded: ({ name }) => `downloaded ${name}`,
+	tokenMade: ({ name, role }) => `made a token for the program “${name}” (${role})`,
+	tokenRevoked: ({ name }) => `took back the token of the program “${name}”`,
+	webhookMade: ({ host }) => `lets ${host} be told what happens`,
+	webhookRemoved: () => 'ended a webhook',
+	programActed: ({ action }) => `did “${action}” by a program`,
 };
 
 /** What was done, as one reads it in the list. */

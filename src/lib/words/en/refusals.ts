@@ -27,6 +27,8 @@ const THINGS: Record<Thing, string> = {
 	macro: 'macro',
 	panel: 'panel',
 	message: 'message',
+	webhook: 'webhook',
+	token: 'token',
 };
 const MANY: Record<Thing, string> = {
 	source: 'sources',
@@ -52,6 +54,8 @@ const MANY: Record<Thing, string> = {
 	macro: 'macros',
 	panel: 'panels',
 	message: 'messages',
+	webhook: 'webhooks',
+	token: 'tokens',
 };
 const PASSWORDS: Record<Refusals['password']['problem'], (least: number, most: number) => string> = {
 	short: (least) => `A password has ${least} letters at least. Three or four words are easy to remember.`,
@@ -135,6 +139,8 @@ const SENTENCES: { [C in RefusalCode]: (about: Refusals[C]) => string } = {
 	notOnAir: () => 'The event is not on air.',
 	sheetOver: () => 'Nothing comes after this line of the run sheet. Choose a line to go on with.',
 	sheetAtStart: () => 'Nothing was done before this line of the run sheet.',
+	hookAddress: () => 'A webhook cannot lead to this address.',
+	order: () => 'This action wants something else. GET …/actions tells what each is about.',
 	wordsOver: () => 'No more words come after this.',
 	wordsAtStart: () => 'This is the first line.',
 	sheetLocked: () => 'The run sheet is locked while on air. Unlock it to change it.',
