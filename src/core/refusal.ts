@@ -28,7 +28,8 @@ export type Thing =
 	| 'panel'
 	| 'message'
 	| 'webhook'
-	| 'token';
+	| 'token'
+	| 'surface';
 
 /** Every refusal by its code, with what its sentence needs. */
 export interface Refusals {

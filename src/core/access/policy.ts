@@ -132,6 +132,8 @@ export const COMMAND_RULES: { readonly [T in SingleType]: Rule } = {
 	changePanel: DIRECTORS,
 	removePanel: DIRECTORS,
 	movePanel: DIRECTORS,
+	putSurface: SOUND,
+	removeSurface: SOUND,
 	sendCrew: LOOKERS,
 	seeCrew: LOOKERS,
 	setPrepared: CREW,
@@ -203,6 +205,7 @@ export const ROUTE_RULES: Readonly<Record<string, Partial<Record<Method, RouteRu
 	'/events/[id]/tally': { GET: LOOKERS },
 	'/events/[id]/panel/[panel]': { GET: LOOKERS },
 	'/events/[id]/panels': { GET: DIRECTORS },
+	'/events/[id]/surface': { GET: DIRECTORS },
 	'/events/[id]/guest/[guest]': { GET: GUESTS },
 	'/api/events/[id]/guest/[guest]/line': { POST: GUESTS },
 	'/api/events/[id]/guest/[guest]/recording/[...upload]': {

@@ -15,6 +15,7 @@ import { runsheetCommands } from './runsheet/commands.ts';
 import { sceneCommands } from './scenes/commands.ts';
 import { commands, type CommandOf } from './slice.ts';
 import { sourceCommands } from './sources/commands.ts';
+import { surfaceCommands } from './surfaces/commands.ts';
 import { takeCommands } from './takes/commands.ts';
 import { wordsCommands } from './words/commands.ts';
 
@@ -40,6 +41,7 @@ const pageCommands = {
 	...macroRunCommands,
 	...panelCommands,
 	...crewCommands,
+	...surfaceCommands,
 };
 
 /** What only the server may do. */

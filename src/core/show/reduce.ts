@@ -23,6 +23,7 @@ import { inTurn, sceneHandlers } from './scenes/commands.ts';
 import type { Change, Handler } from './slice.ts';
 import { sourceHandlers } from './sources/commands.ts';
 import type { ShowState } from './state.ts';
+import { surfaceHandlers } from './surfaces/commands.ts';
 import { takeHandlers } from './takes/commands.ts';
 import { wordsHandlers } from './words/commands.ts';
 
@@ -44,6 +45,7 @@ const handlers: HandlerMap = {
 	...macroHandlers,
 	...panelHandlers,
 	...crewHandlers,
+	...surfaceHandlers,
 	runMacro: (state, { macroId }, at) => runMacro(state, macroId, at, reduce),
 	stopMacro: (state, { macroId }) => stopMacro(state, macroId),
 	macroOn: (state, command, at) => macroOn(state, command, at, reduce),

@@ -27,6 +27,8 @@ import { MOST_PANELS, panelSchema } from './panels/panel.ts';
 import { clockTimeSchema, cueSchema, MOST_CUES, noProgress, progressSchema } from './runsheet/cue.ts';
 import { MOST_SCENES, sceneSchema, transitionSchema } from './scenes/scene.ts';
 import { MOST_SOURCES, sourceSchema } from './sources/source.ts';
+import { surfaceProfileSchema } from '../surface/profile.ts';
+import { MOST_SURFACES } from './surfaces/commands.ts';
 import { takeSchema } from './takes/take.ts';
 import { VERSION } from './version.ts';
 import { hallSchema, noWords, plainHall, plainWords, wordsPlaceSchema, wordsSchema } from './words/words.ts';
@@ -68,6 +70,8 @@ export const setupSchema = v.object({
 	words: v.optional(wordsSchema, () => plainWords()),
 	macros: list(macroSchema, MOST_MACROS),
 	panels: list(panelSchema, MOST_PANELS),
+	/** What control surfaces do, each by its name. */
+	surfaces: list(surfaceProfileSchema, MOST_SURFACES),
 	/** Messages of the crew that are a press away. */
 	prepared: list(crewTextSchema, MOST_PREPARED),
 });

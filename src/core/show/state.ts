@@ -51,6 +51,7 @@ export function emptyShow(eventId: string, title: string, startsAt: string, pict
 			words: plainWords(),
 			macros: [],
 			panels: [],
+			surfaces: [],
 			prepared: [],
 		},
 		live: emptyLive(),

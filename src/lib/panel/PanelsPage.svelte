@@ -15,9 +15,10 @@
 	import Button from '../ui/Button.svelte';
 	import EventNav from '../ui/EventNav.svelte';
 	import { TEXTAREA } from '../ui/theme.ts';
-	import { crew as crewWords, everythingOffName, panelEditor as words, panels as panelWords } from '../words/index.ts';
+	import { crew as crewWords, everythingOffName, panelEditor as words, panels as panelWords, surface as surfaceWords } from '../words/index.ts';
 	import MacroEditor from './MacroEditor.svelte';
 	import PanelEditor from './PanelEditor.svelte';
+	import SurfaceFields from '../surface/SurfaceFields.svelte';
 	import * as v from 'valibot';
 
 	interface Props {
@@ -28,7 +29,7 @@
 	onMount(() => () => session.close());
 	const show = $derived(session.show.state);
 
-	type Chosen = { is: 'panel' | 'macro'; id: string } | { is: 'prepared' } | null;
+	type Chosen = { is: 'panel' | 'macro'; id: string } | { is: 'prepared' } | { is: 'surface' } | null;
 	let chosen = $state.raw<Chosen>(null);
 	const panel = $derived(
 		chosen?.is === 'panel' ? (show?.setup.panels.find(({ id }) => chosen?.is === 'panel' && id === chosen.id) ?? null) : null,
@@ -148,6 +149,12 @@
 					aria-current={chosen?.is === 'prepared'}
 					onclick={() => (chosen = { is: 'prepared' })}>{words.prepared}</Button
 				>
+				<Button
+					look="bare"
+					class={item(chosen?.is === 'surface')}
+					aria-current={chosen?.is === 'surface'}
+					onclick={() => (chosen = { is: 'surface' })}>{surfaceWords.title}</Button
+				>
 			</div>
 			{#if panel}
 				{#key panel.id}
@@ -165,6 +172,8 @@
 						onremove={() => session.doWithUndo({ type: 'removeMacro', macroId: macro.id }, words.removed(macro.name))}
 					/>
 				{/key}
+			{:else if chosen?.is === 'surface'}
+				<SurfaceFields />
 			{:else if chosen?.is === 'prepared'}
 				<section class="grid content-start gap-2" aria-label={words.prepared}>
 					<h2 class="text-lg font-semibold">{words.prepared}</h2>

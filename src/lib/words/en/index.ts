@@ -51,3 +51,4 @@ export { crew } from './crew.ts';
 export { panelEditor } from './panel-editor.ts';
 export { panels } from './panels.ts';
 export { tally } from './tally.ts';
+export { surface } from './surface.ts';

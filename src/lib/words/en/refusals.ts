@@ -29,6 +29,7 @@ const THINGS: Record<Thing, string> = {
 	message: 'message',
 	webhook: 'webhook',
 	token: 'token',
+	surface: 'control surface',
 };
 const MANY: Record<Thing, string> = {
 	source: 'sources',
@@ -56,6 +57,7 @@ const MANY: Record<Thing, string> = {
 	message: 'messages',
 	webhook: 'webhooks',
 	token: 'tokens',
+	surface: 'control surfaces',
 };
 const PASSWORDS: Record<Refusals['password']['problem'], (least: number, most: number) => string> = {
 	short: (least) => `A password has ${least} letters at least. Three or four words are easy to remember.`,
