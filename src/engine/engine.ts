@@ -567,7 +567,7 @@ function planOf(state: ShowState): PicturePlan {
 	const { guests } = state.live;
 	const { title, startsAt, timeZone, sources, people, look, background, scenes, overlays, patches, transition } =
 		state.setup;
-	const { drafts, program, next, take, lever, black, shown, transports, guestScene } = state.live;
+	const { drafts, program, next, take, lever, black, shown, transports, guestScene, hall } = state.live;
 	const made = { title, startsAt, timeZone, sources, people, look, background, scenes, overlays, patches, transition };
 	const coming = nextCue(state)?.sceneId ?? null;
 	return {
@@ -584,6 +584,7 @@ function planOf(state: ShowState): PicturePlan {
 		transports,
 		holding: holdingCard(state.setup),
 		forGuests: guestScene,
+		hall: hall.behind,
 		line: onStream(state),
 		comingLine: comingStep(state)?.step ?? null,
 		languages: state.setup.words.look.stream.fit.languages,

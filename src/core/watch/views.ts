@@ -9,6 +9,8 @@ export const VIEWS = {
 	program: { width: 640, height: 360, fps: 15, kbps: 450 },
 	/** The scene that the crew has chosen for guests to see. */
 	forGuests: { width: 640, height: 360, fps: 15, kbps: 450 },
+	/** What stands behind the words in the hall, or instead of them. */
+	hall: { width: 1280, height: 720, fps: 15, kbps: 1800 },
 	next: { width: 640, height: 360, fps: 7.5, kbps: 250 },
 	wall: { width: 1024, height: 576, fps: 3, kbps: 300 },
 } as const;

@@ -25,6 +25,7 @@ const empty: PicturePlan = {
 	coming: null,
 	...{ line: null, comingLine: null, languages: 'first' as const },
 	forGuests: null,
+	hall: { is: 'ground' },
 	holding: holdingCard(bare.setup),
 };
 

@@ -4,7 +4,10 @@
 	import { inHall } from '../../core/show/words/standing.ts';
 	import { plainWords } from '../../core/show/words/words.ts';
 	import { BENEATH_SIZE, ROW_HEIGHT } from '../../core/words/cutting.ts';
+	import { provideSession } from '../show/context.ts';
 	import { ShowSession } from '../show/show-session.svelte.ts';
+	import { viewsOf } from '../show/watched-views.ts';
+	import WatchedPicture from '../show/WatchedPicture.svelte';
 	import { stayAwake } from '../ui/awake.ts';
 
 	interface Props {
@@ -12,7 +15,8 @@
 	}
 	let { eventId }: Props = $props();
 
-	const session = new ShowSession(untrack(() => eventId));
+	const session = provideSession(new ShowSession(untrack(() => eventId)));
+	const views = viewsOf(untrack(() => eventId));
 	onMount(() => {
 		const sleep = stayAwake();
 		return () => {
@@ -43,9 +47,14 @@
 	style:color={look.ink}
 	onclick={fill}
 >
+	{#if show && show.live.hall.behind.is !== 'ground'}
+		<WatchedPicture {views} view="hall" label="" class="absolute inset-0 size-full" />
+		<!-- Words are read on whatever is behind them. -->
+		{#if slide}<div class="absolute inset-0 bg-black/55"></div>{/if}
+	{/if}
 	<!-- A picture of 16:9 within the screen: sizes are those of one 1920 wide, less what the screen hides at its edges. -->
 	<div
-		class="@container grid place-content-center text-center font-bold"
+		class="@container relative grid place-content-center text-center font-bold"
 		style:width="min({100 * (1 - 2 * look.margin)}vw, {(1600 / 9) * (1 - 2 * look.margin)}vh)"
 		aria-live="polite"
 	>

@@ -12,6 +12,8 @@
 	import Opening from '../show/Opening.svelte';
 	import { ShowSession } from '../show/show-session.svelte.ts';
 	import Button from '../ui/Button.svelte';
+	import ChoiceField from '../ui/ChoiceField.svelte';
+	import type { Choice } from '../ui/choices.ts';
 	import EventNav from '../ui/EventNav.svelte';
 	import { singing as words, songs as songWords } from '../words/index.ts';
 	import AllLines from './AllLines.svelte';
@@ -78,6 +80,26 @@
 		const command = show && wordsShownCommand(show, !isShown);
 		if (command) session.do(command);
 	}
+	/** What the hall sees behind words. */
+	const SCENE = 'scene:';
+	const behind = $derived(
+		!show ? 'ground' : show.live.hall.behind.is === 'scene' ? SCENE + show.live.hall.behind.sceneId : show.live.hall.behind.is,
+	);
+	const grounds = $derived<Choice<string>[]>([
+		['ground', words.behindGround],
+		['program', words.behindProgram],
+		...(show?.setup.scenes ?? []).map(({ id, name }): Choice<string> => [SCENE + id, name]),
+	]);
+	function setBehind(value: string) {
+		if (!show) return;
+		const chosen =
+			value === 'program'
+				? { is: 'program' as const }
+				: value.startsWith(SCENE)
+					? { is: 'scene' as const, sceneId: value.slice(SCENE.length) }
+					: { is: 'ground' as const };
+		session.do({ type: 'setHall', hall: { ...show.live.hall, behind: chosen } });
+	}
 	function toggleHall() {
 		if (show) session.do({ type: 'setHall', hall: { ...show.live.hall, words: !show.live.hall.words } });
 	}
@@ -125,6 +147,10 @@
 							empty={show.live.hall.words ? words.nothingStands : words.hallBlank}
 							tall
 						/>
+						<div class="flex items-center gap-2">
+							<span class="text-sm text-gray-300">{words.behind}</span>
+							<ChoiceField label={words.behind} value={behind} choices={grounds} onchange={setBehind} class="flex-1" />
+						</div>
 					</section>
 					<section class="panel grid content-start gap-2 p-2" aria-label={words.stream}>
 						<h2 class="flex items-center justify-between gap-2 font-semibold">

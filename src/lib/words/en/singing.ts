@@ -2,6 +2,9 @@ import type { Value } from '../value.ts';
 
 /** Words of the interface: the page of whoever turns the words. */
 export const singing = {
+	behind: 'Behind words',
+	behindGround: 'Plain ground',
+	behindProgram: 'What viewers see',
 	page: 'the words',
 	order: 'Songs and texts',
 	empty: 'Nothing to sing yet. Take songs from the library.',
