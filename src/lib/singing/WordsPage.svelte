@@ -4,6 +4,7 @@
 	import { COMMAND_RULES } from '../../core/access/policy.ts';
 	import { wordsShownCommand } from '../../core/show/words/shown.ts';
 	import { comingStep, inHall, isWordsShown, onStream, standing } from '../../core/show/words/standing.ts';
+	import CrewInbox from '../crew/CrewInbox.svelte';
 	import ActionButton from '../actions/ActionButton.svelte';
 	import { provideActions, waitedMs } from '../actions/context.ts';
 	import { Keys } from '../actions/keys.svelte.ts';
@@ -15,7 +16,7 @@
 	import ChoiceField from '../ui/ChoiceField.svelte';
 	import type { Choice } from '../ui/choices.ts';
 	import EventNav from '../ui/EventNav.svelte';
-	import { singing as words, songs as songWords } from '../words/index.ts';
+	import { crew as crewWords, singing as words, songs as songWords } from '../words/index.ts';
 	import AllLines from './AllLines.svelte';
 	import EveningOrder from './EveningOrder.svelte';
 	import { nextSection } from './jump.ts';
@@ -200,6 +201,11 @@
 				</aside>
 			{/if}
 		</div>
+		<CrewInbox
+			place={{ page: 'words', sourceId: null }}
+			reader={crewWords.places.words}
+			class="fixed bottom-2 left-2 z-40 w-96 max-w-[95vw]"
+		/>
 		<Notices />
 	</div>
 {:else}
