@@ -105,6 +105,15 @@ export const access = {
 	linkIs: (name: Value) => `For ${name}. It is shown this once:`,
 	linkState: (uses: Value, until: Value) => `used ${uses} times, until ${until}`,
 	linkAnew: 'Make it anew',
+	programs: 'Other programs',
+	programsHint:
+		'They ask by HTTP, with a token, for what a person of its role may do. What they can ask for stands at /api/v1/openapi.json.',
+	programNew: 'Let a program in',
+	programName: 'Name of the program',
+	programMake: 'Make a token',
+	programIs: (name: Value) => `The token of ${name}. It is shown this once.`,
+	used: (when: Value) => `used last on ${when}`,
+	neverUsed: 'never used',
 	network: 'Network',
 	reachesLocal: 'Streams may go to addresses of the local network',
 	reachesLocalHint:

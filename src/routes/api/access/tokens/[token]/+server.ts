@@ -1,3 +1,4 @@
+import { json } from '@sveltejs/kit';
 import { refuse } from '$core/refusal.ts';
 import { answering } from '../../../../answer.ts';
 import type { RequestHandler } from './$types';
@@ -10,5 +11,5 @@ export const DELETE: RequestHandler = answering(async ({ params, locals }) => {
 	await tokens.revoke(token.id);
 	const { actor, address } = locals.admitted;
 	audit.add('tokenRevoked', actor!, address, { name: token.name }, token.eventId);
-	return new Response(null, { status: 204 });
+	return json({});
 });
