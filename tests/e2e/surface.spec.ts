@@ -68,12 +68,17 @@ test('a surface learns by touch, takes scenes with lights, moves a fader by pick
 	await expect(page.getByText('Move the fader up until it takes hold.')).toHaveCount(0);
 	await expect.poll(async () => Number(await fader.inputValue())).toBeCloseTo((110 / 127) * 72 - 60, 0);
 
-	const [file] = await Promise.all([page.waitForEvent('download'), box.getByRole('button', { name: 'Save as a file' }).click()]);
+	const [file] = await Promise.all([
+		page.waitForEvent('download'),
+		box.getByRole('button', { name: 'Save as a file' }).click(),
+	]);
 	await box.getByRole('button', { name: 'Remove', exact: true }).first().click();
 	await expect(box).toHaveCount(0);
 	await page.locator('input[type=file]').setInputFiles(await file.path());
 	await expect(box.getByText('Fader of Lectern mic')).toBeVisible();
-	await page.locator('input[type=file]').setInputFiles({ name: 'x.json', mimeType: 'application/json', buffer: Buffer.from('{}') });
+	await page
+		.locator('input[type=file]')
+		.setInputFiles({ name: 'x.json', mimeType: 'application/json', buffer: Buffer.from('{}') });
 	await expect(page.getByText('This is no file of a control surface.')).toBeVisible();
 });
 

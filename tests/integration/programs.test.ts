@@ -21,7 +21,11 @@ beforeAll(async () => {
 });
 afterAll(() => demo.close());
 
-async function makeToken(name: string, role: string, eventId: string | null = null): Promise<{ id: string; secret: string }> {
+async function makeToken(
+	name: string,
+	role: string,
+	eventId: string | null = null,
+): Promise<{ id: string; secret: string }> {
 	const response = await fetch(`${demo.url}/api/access/tokens`, {
 		method: 'POST',
 		headers: { 'Content-Type': 'application/json' },
@@ -33,7 +37,10 @@ async function makeToken(name: string, role: string, eventId: string | null = nu
 const ask = (path: string, token: string, options: { method?: string; body?: unknown } = {}) =>
 	fetch(`${demo.url}/api/v1${path}`, {
 		method: options.method ?? 'GET',
-		headers: { Authorization: `Bearer ${token}`, ...(options.body !== undefined && { 'Content-Type': 'application/json' }) },
+		headers: {
+			Authorization: `Bearer ${token}`,
+			...(options.body !== undefined && { 'Content-Type': 'application/json' }),
+		},
 		...(options.body !== undefined && { body: JSON.stringify(options.body) }),
 	});
 const act = (action: string, token: string, body: object = {}) =>
@@ -74,7 +81,8 @@ describe('the examples of the documentation', () => {
 
 describe('an action', () => {
 	it('is done once for a press, switches over or to a side, and says when there was nothing to do', async () => {
-		const hush = async (body: object) => (await (await act('hush', director, body)).json()) as { done: boolean; state: ApiState };
+		const hush = async (body: object) =>
+			(await (await act('hush', director, body)).json()) as { done: boolean; state: ApiState };
 		expect(await hush({ to: 'on' })).toMatchObject({ done: true, state: { hushed: true } });
 		expect(await hush({ to: 'on' })).toMatchObject({ done: false, state: { hushed: true } });
 		expect(await hush({})).toMatchObject({ done: true, state: { hushed: false } });
@@ -152,7 +160,9 @@ describe('a webhook', () => {
 			return all.length >= 5 && all;
 		});
 		expect(types.toSorted()).toEqual(['cue', 'ended', 'marker', 'onAir', 'onAir']);
-		expect(told().find(({ type }) => type === 'marker')).toMatchObject({ data: { event: { id: EVENT }, text: 'The lanterns' } });
+		expect(told().find(({ type }) => type === 'marker')).toMatchObject({
+			data: { event: { id: EVENT }, text: 'The lanterns' },
+		});
 		const [first, again] = got.filter(({ body }) => body.includes('"onAir"'));
 		expect(again!.headers['webhook-id']).toBe(first!.headers['webhook-id']);
 		for (const { headers, body } of got) {

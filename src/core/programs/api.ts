@@ -56,7 +56,10 @@ export const apiActionsSchema = v.object({
 			action: v.picklist(ACTION_IDS),
 			about: v.nullable(v.pipe(v.string(), v.description('What `of` names; null for an action that needs none.'))),
 			subjects: v.array(
-				v.object({ ...named.entries, stands: v.picklist(['program', 'next', 'on', 'running', 'muted', 'plain', 'idle', 'gone']) }),
+				v.object({
+					...named.entries,
+					stands: v.picklist(['program', 'next', 'on', 'running', 'muted', 'plain', 'idle', 'gone']),
+				}),
 			),
 		}),
 	),

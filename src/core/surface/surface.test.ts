@@ -107,7 +107,10 @@ describe('a surface at an event', () => {
 		expect(move(surface, pad, 0, show)).toMatchObject({ is: 'release' });
 		expect(move(surface, fader, 0.1, show)).toEqual({ is: 'waits', way: 'up' });
 		const there = positionOf(show.setup.channels[0]!.gainDb);
-		expect(move(surface, fader, there, show)).toMatchObject({ is: 'moved', command: { type: 'setFader', channelId: 'mic' } });
+		expect(move(surface, fader, there, show)).toMatchObject({
+			is: 'moved',
+			command: { type: 'setFader', channelId: 'mic' },
+		});
 		expect(move(surface, motor, 1, show)).toEqual({
 			is: 'moved',
 			command: { type: 'setGroupFader', group: 'music', gainDb: 12 },

@@ -29,8 +29,7 @@ const LIGHTS: Record<ButtonState, number> = {
 
 export const positionOf = (gainDb: number) => (gainDb - LOWEST_DB) / (HIGHEST_DB - LOWEST_DB);
 /** In tenths of a decibel. */
-export const gainAt = (position: number) =>
-	Math.round(10 * (LOWEST_DB + position * (HIGHEST_DB - LOWEST_DB))) / 10;
+export const gainAt = (position: number) => Math.round(10 * (LOWEST_DB + position * (HIGHEST_DB - LOWEST_DB))) / 10;
 
 export class Surface {
 	readonly #profile: SurfaceProfile;

@@ -107,7 +107,7 @@ function planOf({ setup, live }: ShowState): PicturePlan {
 		comingLine: null,
 		languages: 'first',
 		forGuests: null,
-	hall: { is: 'ground' },
+		hall: { is: 'ground' },
 		holding: holdingCard(setup),
 	};
 }

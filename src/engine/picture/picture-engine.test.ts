@@ -166,7 +166,7 @@ function plan(sources: Source[], program: string, part: Partial<PicturePlan> = {
 		coming: null,
 		...{ line: null, comingLine: null, languages: 'first' as const },
 		forGuests: null,
-	hall: { is: 'ground' },
+		hall: { is: 'ground' },
 		holding: holdingCard(setup),
 		...part,
 	};

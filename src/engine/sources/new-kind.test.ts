@@ -103,7 +103,7 @@ describe('a new kind of source', () => {
 			coming: null,
 			...{ line: null, comingLine: null, languages: 'first' as const },
 			forGuests: null,
-	hall: { is: 'ground' },
+			hall: { is: 'ground' },
 			holding: holdingCard(show.setup),
 		});
 		engine.startEncoding({

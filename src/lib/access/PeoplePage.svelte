@@ -13,8 +13,8 @@
 	import AskForm from './AskForm.svelte';
 	import Field from './Field.svelte';
 	import PairDevice from './PairDevice.svelte';
-	import Programs from './Programs.svelte';
 	import type { DeviceShown, InvitationShown, PersonShown } from './people.ts';
+	import Programs from './Programs.svelte';
 	import RoleFields from './RoleFields.svelte';
 	import { invalidateAll } from '$app/navigation';
 

@@ -27,7 +27,7 @@
 	const choices = $derived<Choice<string>[]>([
 		['all', words.toAll],
 		...CREW_PAGES.map((page): Choice<string> => [page, words.toPages[page]]),
-		...cameras.map(({ id, name }): Choice<string> => [`camera:${id}`, words.toCamera(name)]),
+		...cameras.map(({ id, name }): Choice<string> => [`camera:${id}`, name]),
 	]);
 	function meant(): CrewTo {
 		if (to.startsWith('camera:')) return { is: 'camera', sourceId: to.slice('camera:'.length) };

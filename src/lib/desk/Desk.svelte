@@ -196,7 +196,9 @@
 		{:else if sheet?.is === 'delivery'}
 			<DeliverySheet />
 		{:else if sheet?.is === 'crew'}
-			<Sheet title={crewWords.messages} onclose={() => session.sheet.close()}><CrewSay from={crewWords.places.desk} /></Sheet>
+			<Sheet title={crewWords.messages} onclose={() => session.sheet.close()}
+				><CrewSay from={crewWords.places.desk} /></Sheet
+			>
 		{:else}
 			<SoundColumn />
 		{/if}

@@ -4,10 +4,10 @@
 	import { timeOfDay } from '../../core/show/runsheet/clock-time.ts';
 	import { currentCue, following } from '../../core/show/runsheet/order.ts';
 	import { comingStep, onStream } from '../../core/show/words/standing.ts';
-	import { useNow } from '../show/now.svelte.ts';
-	import Opening from '../show/Opening.svelte';
 	import CrewInbox from '../crew/CrewInbox.svelte';
 	import { provideSession } from '../show/context.ts';
+	import { useNow } from '../show/now.svelte.ts';
+	import Opening from '../show/Opening.svelte';
 	import { ShowSession } from '../show/show-session.svelte.ts';
 	import { stayAwake } from '../ui/awake.ts';
 	import { clockOf, crew as crewWords, hall as words } from '../words/index.ts';
@@ -46,7 +46,12 @@
 				>{/if}
 			<span class="figures text-paper">{timeOfDay(time.now, show.setup.timeZone).slice(0, 5)}</span>
 		</header>
-		<CrewInbox place={{ page: 'stage', sourceId: null }} reader={crewWords.places.stage} silent class="fixed inset-x-[3vw] top-[12vh] z-10" />
+		<CrewInbox
+			place={{ page: 'stage', sourceId: null }}
+			reader={crewWords.places.stage}
+			silent
+			class="fixed inset-x-[3vw] top-[12vh] z-10"
+		/>
 		<section class="grid content-center" aria-label={words.now} aria-live="polite">
 			{#each textOf(line?.rows ?? []) as { text }, i (i)}
 				<p class="text-[5.6vw] leading-tight font-bold">{text}</p>

@@ -94,7 +94,9 @@
 				</div>
 				<div class="grid content-start gap-1">
 					<Button size="xs" disabled={at === 0} onclick={() => move(at, at - 1)}>{words.earlier}</Button>
-					<Button size="xs" disabled={at === macro.steps.length - 1} onclick={() => move(at, at + 1)}>{words.later}</Button>
+					<Button size="xs" disabled={at === macro.steps.length - 1} onclick={() => move(at, at + 1)}
+						>{words.later}</Button
+					>
 					<Button size="xs" onclick={() => change({ steps: macro.steps.toSpliced(at, 1) })}>{words.remove}</Button>
 				</div>
 			</li>

@@ -1,12 +1,19 @@
 <script lang="ts">
 	/** What a press does: an action, what it is about, which way, what is said. */
 	import { Input } from 'flowbite-svelte';
-	import { ACTION_IDS, ACTION_SUBJECTS, SPOKEN, SWITCHES, type ActionId, type Order } from '../../core/show/actions/order.ts';
+	import {
+		ACTION_IDS,
+		ACTION_SUBJECTS,
+		SPOKEN,
+		SWITCHES,
+		type ActionId,
+		type Order,
+	} from '../../core/show/actions/order.ts';
 	import { firstOrder, subjectsOf } from '../../core/show/actions/subjects.ts';
 	import { useSession } from '../show/context.ts';
 	import ChoiceField from '../ui/ChoiceField.svelte';
 	import type { Choice } from '../ui/choices.ts';
-	import { actionNames, everythingOffName, panelEditor as words, subjectNames, switchNames } from '../words/index.ts';
+	import { actionNames, macroName, panelEditor as words, subjectNames, switchNames } from '../words/index.ts';
 
 	interface Props {
 		label: string;
@@ -31,7 +38,11 @@
 	]);
 	const subject = $derived(order && ACTION_SUBJECTS[order.action]);
 	const nameOf = ({ id, name }: { id: string; name: string }) =>
-		subject === 'macro' && id === name ? everythingOffName : subject === 'group' ? words.groups[name as keyof typeof words.groups] : name;
+		subject === 'macro'
+			? macroName(id, name)
+			: subject === 'group'
+				? words.groups[name as keyof typeof words.groups]
+				: name;
 	const things = $derived.by<Choice<string>[]>(() => {
 		if (!subject) return [];
 		const all = subjectsOf(setup, subject).map((each): Choice<string> => [each.id, nameOf(each)]);

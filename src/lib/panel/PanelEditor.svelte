@@ -81,19 +81,21 @@
 		});
 		return () => sortable.destroy();
 	}
-	const icons: Choice<string>[] = [['', words.noIcon], ...BUTTON_ICONS.map((icon): Choice<string> => [icon, words.icons[icon]])];
-	const colours = BUTTON_COLOURS.map((colour): Choice<(typeof BUTTON_COLOURS)[number]> => [colour, words.colours[colour]]);
+	const icons: Choice<string>[] = [
+		['', words.noIcon],
+		...BUTTON_ICONS.map((icon): Choice<string> => [icon, words.icons[icon]]),
+	];
+	const colours = BUTTON_COLOURS.map((colour): Choice<(typeof BUTTON_COLOURS)[number]> => [
+		colour,
+		words.colours[colour],
+	]);
 	const GESTURES = ['press', 'hold', 'double'] as const;
 </script>
 
 <section class="grid content-start gap-3" aria-label={panel.name}>
 	<div class="flex flex-wrap items-center gap-2">
 		<NameField label={words.name} value={panel.name} onchange={(name) => change({ name })} class="flex-1" />
-		<Button
-			href="/events/{session.eventId}/panel/{panel.id}"
-			target="_blank"
-			rel="noreferrer"
-			hint={words.openHint}>{words.open}</Button
+		<Button href="/events/{session.eventId}/panel/{panel.id}" target="_blank" hint={words.openHint}>{words.open}</Button
 		>
 		<Button onclick={onremove}>{words.remove}</Button>
 	</div>
@@ -111,8 +113,12 @@
 	</div>
 	<div class="flex flex-wrap items-center gap-1" role="group" aria-label={words.pageNames}>
 		{#each panel.pages as { name }, i (i)}
-			<Button size="sm" aria-pressed={i === at} lit="edge" class={i === at ? 'border-2 border-ink' : ''} onclick={() => (pageAt = i)}
-				>{name}</Button
+			<Button
+				size="sm"
+				aria-pressed={i === at}
+				lit="edge"
+				class={i === at ? 'border-2 border-ink' : ''}
+				onclick={() => (pageAt = i)}>{name}</Button
 			>
 		{/each}
 		<Button size="sm" disabled={panel.pages.length >= MOST_PANEL_PAGES} onclick={addPage}>+ {words.newPage}</Button>
@@ -132,7 +138,11 @@
 		{@attach sorts}
 	>
 		{#each page.buttons as button (button.id)}
-			<div data-button={button.id} style:grid-column="span {Math.min(button.width, panel.columns)}" style:grid-row="span {button.height}">
+			<div
+				data-button={button.id}
+				style:grid-column="span {Math.min(button.width, panel.columns)}"
+				style:grid-row="span {button.height}"
+			>
 				<Button
 					look="bare"
 					class="size-full cursor-grab rounded-sm border-2 bg-gray-700 p-1 text-left text-sm font-semibold text-paper {button.id ===
@@ -157,7 +167,9 @@
 				<Button size="xs" disabled={place === page.buttons.length - 1} onclick={() => moveButton(place, place + 1)}
 					>{words.later}</Button
 				>
-				<Button size="xs" onclick={() => changePage({ buttons: page.buttons.toSpliced(place, 1) })}>{words.remove}</Button>
+				<Button size="xs" onclick={() => changePage({ buttons: page.buttons.toSpliced(place, 1) })}
+					>{words.remove}</Button
+				>
 			</div>
 			<div class="grid gap-3 sm:grid-cols-3">
 				{#each GESTURES as gesture (gesture)}

@@ -55,11 +55,13 @@
 
 	const role = $derived(page.data.role ?? null);
 	const mayPress = (order: Order) => show !== null && role !== null && forbiddenOrder(role, show.setup, order) === null;
-	const isMine = ({ press, hold, double }: ButtonPlan) => [press, hold, double].every((order) => !order || mayPress(order));
+	const isMine = ({ press, hold, double }: ButtonPlan) =>
+		[press, hold, double].every((order) => !order || mayPress(order));
 
 	/** What is asked once more before it is done. */
 	let asked = $state.raw<Order | null>(null);
-	const asks = ({ action, of }: Order) => action === 'macro' && show !== null && macroOf(show.setup, of!)?.asks === true;
+	const asks = ({ action, of }: Order) =>
+		action === 'macro' && show !== null && macroOf(show.setup, of!)?.asks === true;
 
 	function run(order: Order, isSure = false) {
 		if (!show || !session.show.connected) return;

@@ -2,9 +2,10 @@
 	/** Where panels and macros are made, and the messages that the crew has at hand. */
 	import { Textarea } from 'flowbite-svelte';
 	import { onMount, untrack } from 'svelte';
-	import { crewTextSchema, MOST_PREPARED } from '../../core/show/crew/crew.ts';
+	import * as v from 'valibot';
 	import type { PageCommand, SingleCommand } from '../../core/show/command.ts';
-	import type { Macro } from '../../core/show/macros/macro.ts';
+	import { crewTextSchema, MOST_PREPARED } from '../../core/show/crew/crew.ts';
+	import { EVERYTHING_OFF, type Macro } from '../../core/show/macros/macro.ts';
 	import { OWN_PANEL, ownPanel } from '../../core/show/panels/own-panel.ts';
 	import type { Panel } from '../../core/show/panels/panel.ts';
 	import { provideSession } from '../show/context.ts';
@@ -12,14 +13,19 @@
 	import Notices from '../show/Notices.svelte';
 	import Opening from '../show/Opening.svelte';
 	import { ShowSession } from '../show/show-session.svelte.ts';
+	import SurfaceFields from '../surface/SurfaceFields.svelte';
 	import Button from '../ui/Button.svelte';
 	import EventNav from '../ui/EventNav.svelte';
 	import { TEXTAREA } from '../ui/theme.ts';
-	import { crew as crewWords, everythingOffName, panelEditor as words, panels as panelWords, surface as surfaceWords } from '../words/index.ts';
+	import {
+		crew as crewWords,
+		macroName,
+		panelEditor as words,
+		panels as panelWords,
+		surface as surfaceWords,
+	} from '../words/index.ts';
 	import MacroEditor from './MacroEditor.svelte';
 	import PanelEditor from './PanelEditor.svelte';
-	import SurfaceFields from '../surface/SurfaceFields.svelte';
-	import * as v from 'valibot';
 
 	interface Props {
 		eventId: string;
@@ -32,10 +38,14 @@
 	type Chosen = { is: 'panel' | 'macro'; id: string } | { is: 'prepared' } | { is: 'surface' } | null;
 	let chosen = $state.raw<Chosen>(null);
 	const panel = $derived(
-		chosen?.is === 'panel' ? (show?.setup.panels.find(({ id }) => chosen?.is === 'panel' && id === chosen.id) ?? null) : null,
+		chosen?.is === 'panel'
+			? (show?.setup.panels.find(({ id }) => chosen?.is === 'panel' && id === chosen.id) ?? null)
+			: null,
 	);
 	const macro = $derived(
-		chosen?.is === 'macro' ? (show?.setup.macros.find(({ id }) => chosen?.is === 'macro' && id === chosen.id) ?? null) : null,
+		chosen?.is === 'macro'
+			? (show?.setup.macros.find(({ id }) => chosen?.is === 'macro' && id === chosen.id) ?? null)
+			: null,
 	);
 
 	/** Ways back of what was changed here, the newest last. */
@@ -94,12 +104,8 @@
 						<strong>{words.own}</strong>
 						<p class="text-sm text-gray-600">{words.ownHint}</p>
 						<div class="flex flex-wrap gap-1">
-							<Button
-								size="sm"
-								href="/events/{eventId}/panel/{OWN_PANEL}"
-								target="_blank"
-								rel="noreferrer"
-								hint={words.openHint}>{words.open}</Button
+							<Button size="sm" href="/events/{eventId}/panel/{OWN_PANEL}" target="_blank" hint={words.openHint}
+								>{words.open}</Button
 							>
 							<Button
 								size="sm"
@@ -130,7 +136,10 @@
 					<h2 class="text-lg font-semibold">{words.macros}</h2>
 					<p class="text-sm text-gray-600">{words.macrosHint}</p>
 					<div class="grid gap-1 rounded-sm border border-gray-300 p-2">
-						<strong>{everythingOffName} <span class="text-sm font-normal text-gray-600">({words.ships})</span></strong>
+						<strong
+							>{macroName(EVERYTHING_OFF, '')}
+							<span class="text-sm font-normal text-gray-600">({words.ships})</span></strong
+						>
 						<p class="text-sm text-gray-600">{words.everythingOffIs}</p>
 					</div>
 					{#each show.setup.macros as { id, name } (id)}

@@ -4,10 +4,10 @@
 	import { COMMAND_RULES } from '../../core/access/policy.ts';
 	import { wordsShownCommand } from '../../core/show/words/shown.ts';
 	import { comingStep, inHall, isWordsShown, onStream, standing } from '../../core/show/words/standing.ts';
-	import CrewInbox from '../crew/CrewInbox.svelte';
 	import ActionButton from '../actions/ActionButton.svelte';
 	import { provideActions, waitedMs } from '../actions/context.ts';
 	import { Keys } from '../actions/keys.svelte.ts';
+	import CrewInbox from '../crew/CrewInbox.svelte';
 	import { provideSession } from '../show/context.ts';
 	import Notices from '../show/Notices.svelte';
 	import Opening from '../show/Opening.svelte';
@@ -84,7 +84,11 @@
 	/** What the hall sees behind words. */
 	const SCENE = 'scene:';
 	const behind = $derived(
-		!show ? 'ground' : show.live.hall.behind.is === 'scene' ? SCENE + show.live.hall.behind.sceneId : show.live.hall.behind.is,
+		!show
+			? 'ground'
+			: show.live.hall.behind.is === 'scene'
+				? SCENE + show.live.hall.behind.sceneId
+				: show.live.hall.behind.is,
 	);
 	const grounds = $derived<Choice<string>[]>([
 		['ground', words.behindGround],

@@ -47,7 +47,11 @@
 	<div class="grid grid-cols-8 gap-2">
 		{#each lights as light, i (i)}
 			<Button
-				class="aspect-square p-0 {light > 0.5 ? 'bg-lamp text-ink dark:bg-lamp dark:text-ink' : light > 0 ? 'border-4 border-double border-lamp' : ''}"
+				class="aspect-square p-0 {light > 0.5
+					? 'bg-lamp text-ink dark:bg-lamp dark:text-ink'
+					: light > 0
+						? 'border-4 border-double border-lamp'
+						: ''}"
 				aria-pressed={light > 0.5}
 				aria-label={words.pad(i + 1)}
 				onhold={(held) => port.send(writeMidi(pad(i), held ? 1 : 0))}>{i + 1}</Button
@@ -63,7 +67,8 @@
 					max="127"
 					{value}
 					aria-label={words.fader(i + 1)}
-					oninput={({ currentTarget }: Event & { currentTarget: HTMLInputElement }) => move(i, Number(currentTarget.value))}
+					oninput={({ currentTarget }: Event & { currentTarget: HTMLInputElement }) =>
+						move(i, Number(currentTarget.value))}
 				/>
 				<span class="figures">{value}</span>
 			</label>

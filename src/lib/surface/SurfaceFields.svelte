@@ -23,7 +23,9 @@
 	const session = useSession();
 	const surfaces = new Surfaces(session, words.title);
 	onMount(() => {
-		void isAllowed().then((allowed) => allowed && surfaces.connect());
+		void isAllowed().then((allowed) => {
+			if (allowed) void surfaces.connect();
+		});
 		return () => surfaces.close();
 	});
 	const { setup } = $derived(session.state);
@@ -43,7 +45,9 @@
 		['fader', words.doesFader, setup.channels.length > 0],
 		['group', words.doesGroup],
 	]);
-	const channel = $derived(setup.channels.some(({ id }) => id === channelId) ? channelId : (setup.channels[0]?.id ?? ''));
+	const channel = $derived(
+		setup.channels.some(({ id }) => id === channelId) ? channelId : (setup.channels[0]?.id ?? ''),
+	);
 	const groups = GROUPS.map((each): Choice<Group> => [each, panelEditor.groups[each]]);
 	const nameOf = ({ is, number, channel: of }: Control) => words.control[is](number, of + 1);
 	function doesOf({ does }: Assignment): string {
@@ -56,14 +60,21 @@
 		const { touched } = surfaces;
 		if (!touched) return;
 		const does: Assignment['does'] =
-			kind === 'order' ? { is: kind, order } : kind === 'fader' ? { is: kind, channelId: channel } : { is: kind, group };
+			kind === 'order'
+				? { is: kind, order }
+				: kind === 'fader'
+					? { is: kind, channelId: channel }
+					: { is: kind, group };
 		surfaces.assign(touched.name, touched.control, does, kind !== 'order' && motor);
 	}
 	async function read(file: File | undefined) {
-		const json = await file?.text().then(
-			(text) => JSON.parse(text) as unknown,
-			() => null,
-		).catch(() => null);
+		const json = await file
+			?.text()
+			.then(
+				(text) => JSON.parse(text) as unknown,
+				() => null,
+			)
+			.catch(() => null);
 		const profile = v.safeParse(surfaceProfileSchema, json);
 		problem = profile.success ? '' : words.unreadable;
 		if (profile.success) session.do({ type: 'putSurface', profile: profile.output });
@@ -75,7 +86,7 @@
 	<p class="text-gray-600">{words.about}</p>
 	<div class="flex flex-wrap gap-2">
 		<Button disabled={!canConnect()} onclick={() => void surfaces.connect()}>{words.connect}</Button>
-		<Button href="/events/{session.eventId}/surface" target="_blank" rel="noreferrer">{words.openDrawn}</Button>
+		<Button href="/events/{session.eventId}/surface" target="_blank">{words.openDrawn}</Button>
 		<FileButton label={words.importOne} accept=".json,application/json" onchoose={(files) => void read(files[0])} />
 	</div>
 	{#if !canConnect()}<Warning>{words.cannot}</Warning>{/if}
@@ -86,7 +97,11 @@
 		{#if surfaces.waits}<strong>{words.waits[surfaces.waits.way]}</strong>{/if}
 	</p>
 	{#if surfaces.touched}
-		<div class="grid gap-2 rounded-sm border-2 border-primary-700 p-3" role="group" aria-label={words.touched(nameOf(surfaces.touched.control))}>
+		<div
+			class="grid gap-2 rounded-sm border-2 border-primary-700 p-3"
+			role="group"
+			aria-label={words.touched(nameOf(surfaces.touched.control))}
+		>
 			<strong>{words.touched(nameOf(surfaces.touched.control))}</strong>
 			<ChoiceField label={words.assigned} value={kind} choices={kinds} onchange={(value) => (kind = value)} />
 			{#if kind === 'order'}
@@ -121,7 +136,8 @@
 				>
 				<Button
 					size="sm"
-					onclick={() => session.doWithUndo({ type: 'removeSurface', name: profile.name }, panelEditor.removed(profile.name))}
+					onclick={() =>
+						session.doWithUndo({ type: 'removeSurface', name: profile.name }, panelEditor.removed(profile.name))}
 					>{words.remove}</Button
 				>
 			</div>
@@ -130,7 +146,9 @@
 					<li class="flex items-center gap-2 rounded-sm border border-gray-300 px-2 py-1">
 						<span class="w-48 text-sm text-gray-600">{nameOf(assignment.control)}</span>
 						<span class="flex-1">{doesOf(assignment)}</span>
-						<Button size="xs" onclick={() => surfaces.assign(profile.name, assignment.control, null)}>{words.remove}</Button>
+						<Button size="xs" onclick={() => surfaces.assign(profile.name, assignment.control, null)}
+							>{words.remove}</Button
+						>
 					</li>
 				{:else}
 					<li class="text-gray-600">{words.nothing}</li>

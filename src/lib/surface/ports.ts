@@ -35,7 +35,12 @@ export async function openPorts(changed: (ports: Port[]) => void): Promise<() =>
 	let ports: Port[] = [];
 	const read = () => {
 		for (const port of ports) port.close();
-		ports = WebMidi.inputs.map((input) => portOf(input, WebMidi.outputs.find(({ name }) => name === input.name)));
+		ports = WebMidi.inputs.map((input) =>
+			portOf(
+				input,
+				WebMidi.outputs.find(({ name }) => name === input.name),
+			),
+		);
 		changed(ports);
 	};
 	WebMidi.addListener('portschanged', read);

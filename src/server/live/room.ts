@@ -146,8 +146,7 @@ export class Room {
 		const { count, done } = state.live.progress;
 		const cue = done.at(-1);
 		// Several of a batch are one here: only the last of them is seen.
-		if (isOnAir(state) && cue && this.#isNew('cue', String(count)))
-			this.#noteCue(cue);
+		if (isOnAir(state) && cue && this.#isNew('cue', String(count))) this.#noteCue(cue);
 		const scene = state.setup.scenes.find(({ id }) => id === state.live.program);
 		if (isOnAir(state) && this.#isNew('program', scene?.id ?? ''))
 			this.log.add('take', scene?.name ?? { is: 'black' }, at);

@@ -39,7 +39,12 @@ export class ProgramTokens {
 	}
 
 	/** @returns the secret, which is told once */
-	async make(name: string, role: Role, eventId: string | null, by: string): Promise<{ token: ProgramToken; secret: string }> {
+	async make(
+		name: string,
+		role: Role,
+		eventId: string | null,
+		by: string,
+	): Promise<{ token: ProgramToken; secret: string }> {
 		const secret = PREFIX + newSecret();
 		const row = { id: randomUUID(), hash: hashOf(secret), name, role, eventId, createdBy: by, createdAt: Date.now() };
 		const token = await this.#kept.add({ ...row, usedAt: null, revokedAt: null });

@@ -30,7 +30,7 @@ const film = plainSource('film', 'Season on the fell', {
 	...plainClip([wholeItem('m', 'Season', FILM_MS)]),
 	playsOnTake: false,
 });
-const card = plainSource('card', 'Back shortly', { kind: 'card', card: plainCard('Back shortly') });
+const card = plainSource('card', 'Back shortly', { kind: 'card', card: plainCard() });
 const camera = (id: string) => plainSource(id, id, { kind: 'standInCamera', standIn: id });
 const show = reduceAll(
 	emptyShow('lantern-night', 'Lantern Night', '', { width: 1280, height: 720, fps: 30 }),

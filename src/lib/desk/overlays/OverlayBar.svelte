@@ -77,7 +77,9 @@
 			{patch.name}
 		</Button>
 	{/each}
-	<Button size="sm" class="ml-auto whitespace-nowrap" onclick={() => session.sheet.writeToCrew()}>{crewWords.messages}</Button>
+	<Button size="sm" class="ml-auto whitespace-nowrap" onclick={() => session.sheet.writeToCrew()}
+		>{crewWords.messages}</Button
+	>
 	<Button size="sm" class="whitespace-nowrap" onclick={() => session.sheet.editOverlays()}
 		>{words.namesOverlaysMenu}</Button
 	>

@@ -19,7 +19,6 @@ export const crew = {
 		stage: 'The stage screen',
 		words: 'Words',
 	},
-	toCamera: (name: Value) => name,
 	nothingYet: 'Nothing was said yet.',
 	/** Where an event has none of its own. */
 	prepared: ['Closer', 'Wider', 'Hold it there', 'You are next', 'Wait', 'Thank you'],

@@ -46,7 +46,7 @@ export { bytesOf, clockOf, durationOf, rateOf, timeOf } from './figures.ts';
 export { pages } from './pages.ts';
 export { deliveryReason, deliveryWarning } from './delivery-plan.ts';
 export { delayAdvice } from './lip-sync-advice.ts';
-export { actionNames, everythingOffName, orderLabel, standWord, subjectNames, switchNames } from './orders.ts';
+export { actionNames, macroName, orderLabel, standWord, subjectNames, switchNames } from './orders.ts';
 export { crew } from './crew.ts';
 export { panelEditor } from './panel-editor.ts';
 export { panels } from './panels.ts';

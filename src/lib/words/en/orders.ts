@@ -1,5 +1,6 @@
 import type { ButtonState } from '../../../core/show/actions/actions.ts';
 import type { ActionId, Order, Subject } from '../../../core/show/actions/order.ts';
+import { EVERYTHING_OFF } from '../../../core/show/macros/macro.ts';
 
 /** What an action is called where one is chosen. */
 export const actionNames: Readonly<Record<ActionId, string>> = {
@@ -101,14 +102,16 @@ export function orderLabel({ action, of, text, to }: Order, name: string | null)
 		case 'stop-clips':
 			return 'Pause all clips';
 		case 'macro':
-			return name === EVERYTHING_OFF_ID ? everythingOffName : name;
+			return macroName(of ?? '', name);
 		default:
 			return name;
 	}
 }
 
-const EVERYTHING_OFF_ID = 'everything-off';
-export const everythingOffName = 'Everything off';
+/** The macro that ships has no name in the show. */
+export function macroName(id: string, name: string): string {
+	return id === EVERYTHING_OFF ? 'Everything off' : name;
+}
 
 /** The word that says how a button stands; '' for nothing in particular. */
 export function standWord(state: ButtonState, action: ActionId, isOnAir: boolean): string {

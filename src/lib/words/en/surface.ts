@@ -35,5 +35,6 @@ export const surface = {
 	pad: (number: Value) => `Pad ${number}`,
 	fader: (number: Value) => `Fader ${number}`,
 	drawnTitle: (event: Value) => `${event} · Drawn surface`,
-	drawnAbout: 'It stands in for a device with eight faders and sixteen pads. Keep it open beside the page that uses it.',
+	drawnAbout:
+		'It stands in for a device with eight faders and sixteen pads. Keep it open beside the page that uses it.',
 };
