@@ -1,7 +1,6 @@
 <script lang="ts">
 	/** A panel as it is composed: its pages, and the buttons of one of them in the order in which they stand. */
 	import { Checkbox, Input, Label, Toggle } from 'flowbite-svelte';
-	import Sortable from 'sortablejs';
 	import { subjectOf } from '../../core/show/actions/actions.ts';
 	import {
 		BUTTON_COLOURS,
@@ -20,6 +19,7 @@
 	import type { Choice } from '../ui/choices.ts';
 	import NameField from '../ui/NameField.svelte';
 	import NumberField from '../ui/NumberField.svelte';
+	import { sorted } from '../ui/sorted.ts';
 	import { orderLabel, panelEditor as words } from '../words/index.ts';
 	import OrderFields from './OrderFields.svelte';
 
@@ -67,20 +67,7 @@
 		changePage({ buttons: page.buttons.toSpliced(from, 1).toSpliced(to, 0, page.buttons[from]!) });
 	}
 
-	/** Dragging says the new order; the list itself is drawn by what the show says. */
-	function sorts(list: HTMLElement) {
-		const sortable = Sortable.create(list, {
-			animation: 120,
-			draggable: '[data-button]',
-			onEnd({ oldDraggableIndex: from, newDraggableIndex: to, item }) {
-				if (from === undefined || to === undefined || from === to) return;
-				const before = list.querySelectorAll('[data-button]')[from > to ? from + 1 : from] ?? null;
-				list.insertBefore(item, before);
-				moveButton(from, to);
-			},
-		});
-		return () => sortable.destroy();
-	}
+	const dragged = sorted(moveButton, { draggable: '[data-button]' });
 	const icons: Choice<string>[] = [
 		['', words.noIcon],
 		...BUTTON_ICONS.map((icon): Choice<string> => [icon, words.icons[icon]]),
@@ -135,7 +122,7 @@
 	<div
 		class="grid auto-rows-[minmax(3.5rem,auto)] gap-1 rounded-sm bg-ink p-2"
 		style:grid-template-columns="repeat({panel.columns}, minmax(0, 1fr))"
-		{@attach sorts}
+		{@attach dragged}
 	>
 		{#each page.buttons as button (button.id)}
 			<div

@@ -10,6 +10,7 @@
 	import { useSession } from '../show/context.ts';
 	import { newId } from '../show/new-id.ts';
 	import Button from '../ui/Button.svelte';
+	import { sorted } from '../ui/sorted.ts';
 	import { singing as words, songs as songWords } from '../words/index.ts';
 	import { page } from '$app/state';
 
@@ -41,6 +42,9 @@
 		}
 		session.doWithUndo(batchOf(commands), words.added(song.title));
 	}
+	const dragged = sorted((from, to) => session.do({ type: 'moveWords', itemId: items[from]!.id, at: to }), {
+		draggable: '[data-words]',
+	});
 	function remove({ id: itemId, song }: WordsItem) {
 		session.doWithUndo({ type: 'removeWords', itemId }, words.removed(song.title));
 	}
@@ -48,7 +52,7 @@
 
 <section class="panel flex min-h-0 flex-col gap-2 p-2" aria-label={words.order}>
 	<h2 class="font-semibold">{words.order}</h2>
-	<ol class="grid auto-rows-min gap-1 overflow-y-auto">
+	<ol class="grid auto-rows-min gap-1 overflow-y-auto" {@attach dragged}>
 		{#each items as item, at (item.id)}
 			{@const { id, song } = item}
 			{@const isNow = id === show.live.words.itemId}

@@ -12,6 +12,8 @@
 	import Notices from '../show/Notices.svelte';
 	import Opening from '../show/Opening.svelte';
 	import { ShowSession } from '../show/show-session.svelte.ts';
+	import { viewsOf } from '../show/watched-views.ts';
+	import WatchedPicture from '../show/WatchedPicture.svelte';
 	import Button from '../ui/Button.svelte';
 	import ChoiceField from '../ui/ChoiceField.svelte';
 	import type { Choice } from '../ui/choices.ts';
@@ -21,6 +23,7 @@
 	import EveningOrder from './EveningOrder.svelte';
 	import { nextSection } from './jump.ts';
 	import SlideBox from './SlideBox.svelte';
+	import WordsLook from './WordsLook.svelte';
 	import { page } from '$app/state';
 
 	interface Props {
@@ -105,6 +108,8 @@
 					: { is: 'ground' as const };
 		session.do({ type: 'setHall', hall: { ...show.live.hall, behind: chosen } });
 	}
+	let lookOpen = $state(false);
+	const views = viewsOf(untrack(() => eventId));
 	function toggleHall() {
 		if (show) session.do({ type: 'setHall', hall: { ...show.live.hall, words: !show.live.hall.words } });
 	}
@@ -124,7 +129,8 @@
 			{#if !session.show.connected}<p class="border-l-4 border-lamp px-3 font-semibold" role="alert">
 					{words.connectionLost}
 				</p>{/if}
-			<span class="ml-auto flex gap-2 text-sm">
+			<span class="ml-auto flex items-center gap-2 text-sm">
+				<Button size="sm" onclick={() => (lookOpen = true)}>{words.look}</Button>
 				<a class="inline-block min-h-6 underline" href="/events/{eventId}/hall" target="_blank" rel="noreferrer"
 					>{words.openHall}</a
 				>
@@ -191,16 +197,22 @@
 					<h2 class="font-semibold md:max-xl:col-span-4">{words.scenes}</h2>
 					{#each show.setup.scenes as { id, name }, index (id)}
 						<Button
-							size="touch"
-							class="justify-start text-left {id === show.live.program ? 'border-air bg-air text-white' : ''}"
+							look="bare"
+							class="relative min-h-11 w-full overflow-hidden rounded-sm border-4 text-left {id === show.live.program
+								? 'border-air'
+								: 'border-slate-rule hover:border-lamp'}"
 							aria-label={words.take(name)}
 							aria-pressed={id === show.live.program}
 							onpress={() => session.do({ type: 'take', sceneId: id })}
-							>{index + 1}
-							{name}{#if id === show.live.program}<strong class="ml-auto"
-									>{session.isOnAir ? words.onAir : words.program}</strong
-								>{/if}</Button
 						>
+							<WatchedPicture {views} view="wall" sceneId={id} label="" class="aspect-video w-full bg-black" />
+							<span class="absolute inset-x-0 bottom-0 flex items-center gap-2 bg-ink/85 px-2 py-0.5 font-semibold">
+								{index + 1}
+								{name}{#if id === show.live.program}<strong class="ml-auto bg-air px-1 text-white"
+										>{session.isOnAir ? words.onAir : words.program}</strong
+									>{/if}
+							</span>
+						</Button>
 					{/each}
 				</aside>
 			{/if}
@@ -210,6 +222,7 @@
 			reader={crewWords.places.words}
 			class="fixed bottom-2 left-2 z-40 w-96 max-w-[95vw]"
 		/>
+		<WordsLook bind:open={lookOpen} />
 		<Notices />
 	</div>
 {:else}

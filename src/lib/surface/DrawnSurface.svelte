@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** A control surface that is drawn: eight faders and sixteen pads, with lights. It stands in for a device. */
-	import { Range } from 'flowbite-svelte';
+	import { Label, Range } from 'flowbite-svelte';
 	import { onMount, untrack } from 'svelte';
 	import { readMidi, writeMidi, type Control } from '../../core/surface/midi.ts';
 	import Button from '../ui/Button.svelte';
@@ -60,7 +60,7 @@
 	</div>
 	<div class="grid gap-3">
 		{#each faders as value, i (i)}
-			<label class="grid grid-cols-[6rem_minmax(0,1fr)_3rem] items-center gap-2">
+			<Label class="grid grid-cols-[6rem_minmax(0,1fr)_3rem] items-center gap-2">
 				<span>{words.fader(i + 1)}</span>
 				<Range
 					min="0"
@@ -71,7 +71,7 @@
 						move(i, Number(currentTarget.value))}
 				/>
 				<span class="figures">{value}</span>
-			</label>
+			</Label>
 		{/each}
 	</div>
 </main>

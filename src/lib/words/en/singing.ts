@@ -2,6 +2,21 @@ import type { Value } from '../value.ts';
 
 /** Words of the interface: the page of whoever turns the words. */
 export const singing = {
+	look: 'How words look',
+	letters: 'Letters',
+	rows: 'Lines at a time',
+	rowsHall: 'Lines at a time; 0 is a whole verse',
+	whichLanguages: 'Languages',
+	languages: {
+		first: 'The first',
+		second: 'The second, where there is one',
+		beneath: 'Both, the second beneath',
+		beside: 'Both, side by side',
+	},
+	ground: 'The hall’s screen',
+	paper: 'Ground',
+	ink: 'Letters',
+	margin: 'Left free at the edges',
 	behind: 'Behind words',
 	behindGround: 'Plain ground',
 	behindProgram: 'What viewers see',
