@@ -125,12 +125,9 @@ async function run(demo: Demo, browser: Browser): Promise<Row[]> {
 				limit: { most: 100 },
 			}),
 			row('the same, worst', Math.max(...toHall), 'ms'),
-			row(
-				`next line: press to encoded, median of ${toEncoded.length}`,
-				median(toEncoded) / FRAME_MS,
-				'frames',
-				{ limit: { most: 2 } },
-			),
+			row(`next line: press to encoded, median of ${toEncoded.length}`, median(toEncoded) / FRAME_MS, 'frames', {
+				limit: { most: 2 },
+			}),
 			row('the same, worst', Math.max(...toEncoded) / FRAME_MS, 'frames'),
 			row(`take to tally, median of ${toTally.length} of ${TAKES}`, median(toTally), 'ms', { limit: { most: 100 } }),
 			row('the same, worst', Math.max(...toTally), 'ms'),

@@ -206,6 +206,7 @@ export class Engine {
 		this.#guests = new GuestDesk({
 			send: events.guestSignal,
 			returnFor: (guestId) => this.#returns!.trackFor(guestId),
+			earGone: (id) => this.#returns?.forget(id),
 			changed: () => this.#followGuests(),
 			// What cannot be connected is tried again by the guest's page; what goes on without it is told as trouble.
 			onProblem: () => {},

@@ -3,6 +3,7 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Browser, type BrowserContextOptions, type Page } from '@playwright/test';
 import { until } from '../support/app.ts';
 import { startDemo, type Demo } from '../support/demo.ts';
+import { heardOn } from '../support/guests.ts';
 
 const EVENT = 'lantern-night';
 const PHONE = { viewport: { width: 390, height: 844 }, hasTouch: true };
@@ -193,4 +194,29 @@ test('an action writes to viewers through the hosts’ accounts', async ({ brows
 		return answer.ok ? await answer.text() : '';
 	};
 	await expect.poll(said).toContain('The draw begins in five minutes.');
+});
+
+test('a phone of the crew hears the desk while somebody holds the button, and nothing otherwise', async ({
+	browser,
+}) => {
+	const context = await browser.newContext({ permissions: ['microphone'] });
+	const desk = await context.newPage();
+	await desk.goto(`${demo.url}/events/${EVENT}`);
+	await desk.getByRole('button', { name: 'Crew', exact: true }).click();
+	const talk = desk.getByRole('button', { name: 'Speak to the crew (hold)' });
+	await expect(talk).toBeVisible();
+	const phone = await open(browser, '/panel/event', PHONE);
+	await phone.getByRole('button', { name: 'Crew', exact: true }).tap();
+	await phone.getByRole('button', { name: 'Hear the desk' }).tap();
+	await expect(phone.getByRole('button', { name: 'Hears the desk' })).toBeVisible();
+	const loudness = async () => {
+		const sound = await heardOn(phone, `document.querySelector('[data-talkback]').srcObject.getAudioTracks()[0]`, 1);
+		return Math.sqrt(sound.reduce((sum, sample) => sum + sample * sample, 0) / sound.length);
+	};
+	expect(await loudness()).toBeLessThan(1e-3);
+	await talk.hover();
+	await desk.mouse.down();
+	await expect.poll(loudness).toBeGreaterThan(1e-2);
+	await desk.mouse.up();
+	await expect.poll(loudness).toBeLessThan(1e-3);
 });

@@ -158,6 +158,8 @@ export const MESSAGE_RULES: { readonly [T in PageMessage['type']]: Rule } = {
 	retry: DIRECTORS,
 	makePublic: DIRECTORS,
 	guestSignal: DIRECTORS,
+	hear: LOOKERS,
+	hearSignal: LOOKERS,
 	guestSay: DIRECTORS,
 };
 

@@ -197,7 +197,14 @@
 			<DeliverySheet />
 		{:else if sheet?.is === 'crew'}
 			<Sheet title={crewWords.messages} onclose={() => session.sheet.close()}
-				><CrewSay from={crewWords.places.desk} /></Sheet
+				><Button
+					size="touch"
+					class="mb-2 w-full"
+					aria-pressed={session.talksTo === 'crew'}
+					hint={crewWords.talkHint}
+					onhold={(held) => void session.talk(held ? 'crew' : null)}>{crewWords.talk}</Button
+				>
+				<CrewSay from={crewWords.places.desk} /></Sheet
 			>
 		{:else}
 			<SoundColumn />

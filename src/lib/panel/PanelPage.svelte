@@ -10,6 +10,7 @@
 	import type { PanelButton as ButtonPlan } from '../../core/show/panels/panel.ts';
 	import CrewInbox from '../crew/CrewInbox.svelte';
 	import CrewSay from '../crew/CrewSay.svelte';
+	import HearDesk from '../crew/HearDesk.svelte';
 	import { provideSession } from '../show/context.ts';
 	import { newId } from '../show/new-id.ts';
 	import Notices from '../show/Notices.svelte';
@@ -103,7 +104,10 @@
 		</header>
 		<main class="min-h-0 overflow-y-auto p-2">
 			{#if crewOpen}
-				<CrewSay from={panel.name} />
+				<div class="grid gap-3">
+					<HearDesk />
+					<CrewSay from={panel.name} />
+				</div>
 			{:else}
 				<div
 					class="grid auto-rows-[minmax(4.5rem,auto)] gap-2"

@@ -4,6 +4,7 @@
 	import { camerasOf, tallyChangesAt, tallyOf } from '../../core/show/tally/tally.ts';
 	import CrewInbox from '../crew/CrewInbox.svelte';
 	import CrewSay from '../crew/CrewSay.svelte';
+	import HearDesk from '../crew/HearDesk.svelte';
 	import { provideSession } from '../show/context.ts';
 	import Opening from '../show/Opening.svelte';
 	import { ShowSession } from '../show/show-session.svelte.ts';
@@ -107,6 +108,7 @@
 			<CrewInbox place={{ page: 'tally', sourceId: camera.id }} reader={camera.name} />
 			<div class="flex items-end gap-2">
 				<WatchedPicture {views} view="program" label={words.picture} class="aspect-video w-40 bg-black" />
+				<HearDesk />
 				<Button size="touch" aria-expanded={says} onclick={() => (says = !says)}>{words.write}</Button>
 			</div>
 			{#if says}

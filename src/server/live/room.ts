@@ -1,6 +1,7 @@
 /** All that is live at one event: its hub, what it sends, and the pages connected to it. */
 import { mayMessage, MESSAGE_RULES, whoMay } from '../../core/access/policy.ts';
 import type { Actor } from '../../core/access/roles.ts';
+import { clientOfEar, earOf } from '../../core/guests/crew-ear.ts';
 import type { IceServer } from '../../core/guests/messages.ts';
 import type { ApiDelivery, HookEvent } from '../../core/programs/api.ts';
 import { FIGURES_EVERY_MS } from '../../core/show/broadcast/report.ts';
@@ -53,6 +54,7 @@ export class Room {
 	onHappened: (delivery: ApiDelivery) => void = () => {};
 	/** Called when somebody was turned away: what they came by must open nothing any more. */
 	onGuestRemoved: (guestId: string) => void = () => {};
+	readonly #iceServers: (guestId: string) => IceServer[];
 	/** Connections by page; one whose connection broke may be here twice. */
 	#pages = new Map<string, Set<Page>>();
 	/** The page that was told last that it makes the program. */
@@ -67,6 +69,7 @@ export class Room {
 	) {
 		this.hub = hub;
 		this.log = log;
+		this.#iceServers = iceServers;
 		this.keeper = makeKeeper(
 			() => this.announce(),
 			() => this.#submit({ type: 'endBroadcast' }),
@@ -288,6 +291,13 @@ export class Room {
 		for (const { send } of this.#pages.get(this.hub.engine ?? '') ?? []) send(message);
 	}
 
+	/** From the page that makes the program to a guest, or to a phone of the crew. */
+	#signal({ guestId, connection, signal }: Extract<PageMessage, { type: 'guestSignal' }>): void {
+		const client = clientOfEar(guestId);
+		if (client === null) return this.guests.signal(guestId, connection, signal);
+		for (const { send } of this.#pages.get(client) ?? []) send({ type: 'hearSignal', connection, signal });
+	}
+
 	/** Does what a page asks for. */
 	async handleMessage(page: Page, message: PageMessage): Promise<void> {
 		const { client, send: reply } = page;
@@ -320,8 +330,20 @@ export class Room {
 				this.hub.announce(message);
 				return;
 			case 'guestSignal':
-				if (this.hub.engine === client) this.guests.signal(message.guestId, message.connection, message.signal);
+				if (this.hub.engine === client) this.#signal(message);
 				return;
+			case 'hear':
+				return reply({ type: 'hears', iceServers: this.#iceServers(earOf(client)) });
+			case 'hearSignal': {
+				const { desk, connection, signal } = message;
+				// One that is gone has no use for it.
+				if (desk !== this.hub.engine) return;
+				const guestId = earOf(client);
+				return this.#tellEngine({
+					...{ type: 'guestSignal', guestId, connection, signal },
+					iceServers: this.#iceServers(guestId),
+				});
+			}
 			case 'guestSay':
 				return this.guests.say(message.guestId, message.text);
 			case 'retry':
