@@ -87,6 +87,7 @@
 		idle: 'border-slate-rule text-gray-300',
 		gone: 'border-dashed border-gray-500 text-gray-300',
 	};
+	const isActive = $derived(acts !== null && isMine && stands !== 'gone');
 	const isFilled = $derived(stands === 'program' || stands === 'on');
 </script>
 
@@ -94,14 +95,14 @@
 	class="min-w-0"
 	style:grid-column="span {button.width}"
 	style:grid-row="span {button.height}"
-	{@attach acts && gestures(() => acts)}
+	{@attach isActive && gestures(() => acts ?? {})}
 >
 	<Button
 		look="bare"
 		class="relative flex size-full min-h-16 touch-manipulation flex-col items-start overflow-hidden rounded-sm border-4 p-2 text-left text-paper select-none {LOOK[
 			stands
 		]} {isFilled ? '' : COLOURS[button.colour]}"
-		disabled={acts === null || !isMine || stands === 'gone'}
+		disabled={!isActive}
 		aria-pressed={isFilled || stands === 'muted'}
 		aria-label={[label, word, isMine ? '' : words.notYours].filter(Boolean).join(', ')}
 	>

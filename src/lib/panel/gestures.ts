@@ -10,6 +10,8 @@ export interface Gestures {
 }
 
 const HOLD_MS = 500;
+/** A finger on what scrolls may be about to scroll: for so long a press waits there. */
+const SETTLES_MS = 120;
 /** A second press within this time makes both one double press. */
 const DOUBLE_MS = 280;
 /** A finger that moves farther than this scrolls, CSS pixels. */
@@ -24,6 +26,7 @@ export function gestures(read: () => Gestures): Attachment<HTMLElement> {
 	return (node) => {
 		let holding: ReturnType<typeof setTimeout> | undefined;
 		let waiting: ReturnType<typeof setTimeout> | undefined;
+		let settling: ReturnType<typeof setTimeout> | undefined;
 		let isDown = false;
 		let isDone = false;
 		let hasPressed = false;
@@ -34,7 +37,7 @@ export function gestures(read: () => Gestures): Attachment<HTMLElement> {
 			read().press?.();
 			if (!isDown) read().release?.();
 		};
-		const down = () => {
+		const down = (mayScroll: boolean) => {
 			const wanted = read();
 			isDown = true;
 			isDone = hasPressed = false;
@@ -49,12 +52,15 @@ export function gestures(read: () => Gestures): Attachment<HTMLElement> {
 					isDone = true;
 					read().hold?.();
 				}, HOLD_MS);
-			if (!wanted.hold && !wanted.double) press();
+			if (wanted.hold || wanted.double) return;
+			if (mayScroll) settling = setTimeout(press, SETTLES_MS);
+			else press();
 		};
 		const up = (isMeant: boolean) => {
 			if (!isDown) return;
 			isDown = false;
 			clearTimeout(holding);
+			clearTimeout(settling);
 			const wanted = read();
 			if (hasPressed) wanted.release?.();
 			else if (isMeant && !isDone) {
@@ -70,7 +76,7 @@ export function gestures(read: () => Gestures): Attachment<HTMLElement> {
 		const pointerDown = (event: PointerEvent) => {
 			if (event.button !== 0) return;
 			from = { x: event.clientX, y: event.clientY };
-			down();
+			down(event.pointerType === 'touch' && canScroll(node));
 		};
 		const pointerMove = ({ clientX, clientY }: PointerEvent) => {
 			if (isDown && Math.hypot(clientX - from.x, clientY - from.y) > SCROLLS_PX) up(false);
@@ -78,9 +84,13 @@ export function gestures(read: () => Gestures): Attachment<HTMLElement> {
 		const isKey = ({ key, repeat }: KeyboardEvent) => !repeat && (key === 'Enter' || key === ' ');
 		const keyDown = (event: KeyboardEvent) => {
 			if (event.key === 'Enter' || event.key === ' ') event.preventDefault();
-			if (isKey(event)) down();
+			if (isKey(event)) down(false);
 		};
-		const keyUp = (event: KeyboardEvent) => isKey(event) && up(true);
+		const keyUp = (event: KeyboardEvent) => {
+			if (!isKey(event)) return;
+			event.preventDefault();
+			up(true);
+		};
 		// A click that neither a pointer nor a key has made comes from a screen reader.
 		const click = (event: MouseEvent) => {
 			if (event.detail !== 0 || isDown) return;
@@ -110,4 +120,11 @@ export function gestures(read: () => Gestures): Attachment<HTMLElement> {
 			for (const [type, listener] of each) node.removeEventListener(type, listener);
 		};
 	};
+}
+
+/** True within something that a finger would scroll. */
+function canScroll(node: HTMLElement): boolean {
+	for (let each = node.parentElement; each; each = each.parentElement)
+		if (each.scrollHeight > each.clientHeight + 1 && /auto|scroll/.test(getComputedStyle(each).overflowY)) return true;
+	return false;
 }
