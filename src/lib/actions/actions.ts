@@ -246,3 +246,8 @@ const ALL: Action[] = [
 ];
 
 export const ACTIONS: ReadonlyMap<string, Action> = new Map(ALL.map((action) => [action.id, action]));
+
+/** Any other action of the show, for a key that somebody has given it. @param label what it does */
+export function actionOf(order: Order, label: string): Action {
+	return keyed({ id: `own ${JSON.stringify(order)}`, order, words: label, keys: [], alsoOnButtons: true });
+}
