@@ -58,7 +58,7 @@ export const apiActionsSchema = v.object({
 			subjects: v.array(
 				v.object({
 					...named.entries,
-					stands: v.picklist(['program', 'next', 'on', 'running', 'muted', 'plain', 'idle', 'gone']),
+					stands: v.picklist(['program', 'next', 'armed', 'on', 'running', 'muted', 'plain', 'idle', 'gone']),
 				}),
 			),
 		}),

@@ -23,7 +23,7 @@ const LOWEST_DB = -60;
 const HIGHEST_DB = 12;
 /** How bright a pad is. */
 const LIGHTS: Record<ButtonState, number> = {
-	...{ program: 1, next: 0.4, on: 1, running: 0.7, muted: 1 },
+	...{ program: 1, next: 0.4, armed: 0.4, on: 1, running: 0.7, muted: 1 },
 	...{ plain: 0, idle: 0, gone: 0 },
 };
 

@@ -35,9 +35,11 @@
 		acts: Gestures | null;
 		/** False for a role that may not do it. */
 		isMine: boolean;
+		/** True for a moment after a press that could not be done. */
+		isRefused: boolean;
 		views: WatchedViews;
 	}
-	let { button, acts, isMine, views }: Props = $props();
+	let { button, acts, isMine, isRefused, views }: Props = $props();
 	const session = useSession();
 	const show = $derived(session.state);
 	const time = useNow(session.show);
@@ -45,7 +47,7 @@
 	const order = $derived(button.press ?? button.hold ?? button.double);
 	const stands = $derived<ButtonState>(order ? standOf(show, order, time.now) : 'plain');
 	const label = $derived(button.label || (order ? orderLabel(order, subjectOf(show, order)) : ''));
-	const word = $derived(order ? standWord(stands, order.action, session.isOnAir) : '');
+	const word = $derived(isRefused ? words.refused : order ? standWord(stands, order.action, session.isOnAir) : '');
 	const sceneId = $derived(
 		button.picture && order?.of !== undefined && show.setup.scenes.some(({ id }) => id === order.of) ? order.of : null,
 	);
@@ -80,6 +82,7 @@
 	const LOOK: Record<ButtonState, string> = {
 		program: 'border-air bg-air text-white',
 		next: 'border-double border-lamp',
+		armed: 'border-dotted border-lamp',
 		on: 'border-lamp bg-lamp text-ink',
 		running: 'border-paper',
 		muted: 'border-dashed border-lamp',

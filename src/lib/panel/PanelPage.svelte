@@ -64,7 +64,15 @@
 	const asks = ({ action, of }: Order) =>
 		action === 'macro' && show !== null && macroOf(show.setup, of!)?.asks === true;
 
-	function run(order: Order, isSure = false) {
+	/** The button whose press could not be done, for a moment. */
+	let refused = $state<string | null>(null);
+	const REFUSED_MS = 2000;
+	function refuse(buttonId: string) {
+		refused = buttonId;
+		setTimeout(() => (refused = refused === buttonId ? null : refused), REFUSED_MS);
+	}
+
+	function run(order: Order, buttonId = '', isSure = false) {
 		if (!show || !session.show.connected) return;
 		if (!isSure && asks(order) && !show.live.macros.some(({ macroId }) => macroId === order.of)) {
 			asked = order;
@@ -72,19 +80,21 @@
 		}
 		const press = { at: session.show.now, from: panel?.name ?? words.me, newId: newId() };
 		const command = commandOf(show, order, press);
-		if (command && session.do(command) && panel?.vibrates) navigator.vibrate?.(25);
+		if (!command) return;
+		if (!session.do(command)) refuse(buttonId);
+		else if (panel?.vibrates) navigator.vibrate?.(25);
 	}
 	function letGo(order: Order) {
 		const command = show && SHOW_ACTIONS[order.action].release?.(show, order);
 		if (command) session.do(command);
 	}
 	/** Null while nothing reaches the server: nobody shall think that a press was done. */
-	function actsOf({ press, hold, double }: ButtonPlan): Gestures | null {
+	function actsOf({ id, press, hold, double }: ButtonPlan): Gestures | null {
 		if (!session.show.connected) return null;
 		return {
-			...(press && { press: () => run(press), release: () => letGo(press) }),
-			...(hold && { hold: () => run(hold) }),
-			...(double && { double: () => run(double) }),
+			...(press && { press: () => run(press, id), release: () => letGo(press) }),
+			...(hold && { hold: () => run(hold, id) }),
+			...(double && { double: () => run(double, id) }),
 		};
 	}
 </script>
@@ -114,7 +124,7 @@
 					style:grid-template-columns="repeat({panel.columns}, minmax(0, 1fr))"
 				>
 					{#each shown.buttons as button (button.id)}
-						<PanelButton {button} {views} acts={actsOf(button)} isMine={isMine(button)} />
+						<PanelButton {button} {views} acts={actsOf(button)} isMine={isMine(button)} isRefused={refused === button.id} />
 					{/each}
 				</div>
 			{/if}
@@ -150,7 +160,7 @@
 				size="touch"
 				class="flex-1"
 				onclick={() => {
-					if (asked) run(asked, true);
+					if (asked) run(asked, '', true);
 					asked = null;
 				}}>{words.yes}</Button
 			>

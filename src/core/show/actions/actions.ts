@@ -20,6 +20,8 @@ export type ButtonState =
 	/** In the program. */
 	| 'program'
 	| 'next'
+	/** It comes by itself. */
+	| 'armed'
 	/** What it switches is on. */
 	| 'on'
 	/** Something goes on by itself. */
@@ -66,11 +68,13 @@ const possible = (isPossible: boolean): ButtonState => (isPossible ? 'plain' : '
 const sceneSubject: Action['subject'] = ({ setup }, { of }) => named(setup.scenes, of);
 const sceneStand = ({ live }: ShowState, { of }: Order): ButtonState =>
 	of === live.program ? 'program' : of === live.next ? 'next' : 'plain';
+/** True when the current cue ends without a press. */
+const comesByItself = (show: ShowState) => nextCue(show) !== null && following(show)?.is === 'over';
 const cueSubject: Action['subject'] = ({ setup }, { of }) => named(setup.cues, of);
 const cueStand = (show: ShowState, { of }: Order): ButtonState => {
 	const cue = show.setup.cues.find(({ id }) => id === of);
 	if (of === show.live.progress.current) return 'running';
-	if (of === nextCue(show)?.id) return 'next';
+	if (of === nextCue(show)?.id) return comesByItself(show) ? 'armed' : 'next';
 	return possible(cue !== undefined && isDoable(cue));
 };
 const clipOf = ({ setup }: ShowState, id: string | undefined) =>
@@ -94,7 +98,7 @@ export const SHOW_ACTIONS: { readonly [A in ActionId]: Action } = {
 				count: show.live.progress.count,
 				afterMs: Math.max(0, at - show.live.progress.since),
 			},
-		stand: (show) => possible(nextCue(show) !== null),
+		stand: (show) => (comesByItself(show) ? 'armed' : possible(nextCue(show) !== null)),
 		subject: (show) => nextCue(show)?.name ?? '',
 	},
 	'go-back': {

@@ -120,6 +120,8 @@ export function standWord(state: ButtonState, action: ActionId, isOnAir: boolean
 			return isOnAir ? 'ON AIR' : 'PROGRAM';
 		case 'next':
 			return 'NEXT';
+		case 'armed':
+			return 'BY ITSELF';
 		case 'muted':
 			return action === 'hush' ? 'HUSHED' : 'MUTED';
 		case 'running':

@@ -19,6 +19,7 @@ export const panels = {
 	pages: 'Pages of this panel',
 	lost: 'No connection. Nothing you press here is done.',
 	notYours: 'Not for your role',
+	refused: 'NOT DONE',
 	hold: 'hold',
 	double: 'twice',
 	sure: (name: Value) => `Really? ${name}`,
