@@ -84,6 +84,7 @@ export class Room {
 		});
 		this.#isNewBroadcast(hub.state);
 		this.#lastSaid = hub.state.live.noted.at(-1)?.number ?? 0;
+		this.#isNew('crew', hub.state.live.crew.at(-1)?.id ?? '');
 		hub.onApplied = ({ command, at, by }, state) => {
 			for (const each of partsOf(command)) {
 				if (each.type === 'pressChannel') this.#noteHeld(by, each.channelId, each.pressed);
@@ -167,8 +168,11 @@ export class Room {
 		this.onHappened({ type, timestamp: new Date(at).toISOString(), data: { event, text } });
 	}
 
-	/** Does what somebody has said to the log, or to viewers, since the last call. */
+	/** Does what somebody has said to the log, to viewers or to guests, since the last call. */
 	#noteSaid({ live }: ShowState): void {
+		const newest = live.crew.at(-1);
+		if (newest && this.#isNew('crew', newest.id) && newest.to.is === 'pages' && newest.to.page === 'guests')
+			this.guests.say(null, newest.text);
 		for (const { number, is, text, at } of live.noted) {
 			if (number <= this.#lastSaid) continue;
 			this.#lastSaid = number;

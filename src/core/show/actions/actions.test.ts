@@ -21,7 +21,11 @@ const lowerThird: Overlay = {
 	...{ id: 'name', name: 'Who speaks', reach: 'every', showMs: 0, move: 'none', kind: 'lowerThird' },
 	...{ personId: null, side: 'left' },
 } as Overlay;
-const film = plainSource('film', 'Season', { kind: 'clip', ...plainClip([wholeItem('m', 'Season', 9000)]), playsOnTake: false });
+const film = plainSource('film', 'Season', {
+	kind: 'clip',
+	...plainClip([wholeItem('m', 'Season', 9000)]),
+	playsOnTake: false,
+});
 const show = reduceAll(
 	emptyShow('lantern-night', 'Lantern Night', '', { width: 1280, height: 720, fps: 30 }),
 	[
@@ -30,7 +34,10 @@ const show = reduceAll(
 		{ type: 'addSource', source: plainSource('card', 'Back shortly', { kind: 'card', card: plainCard() }) },
 		{ type: 'addScene', scene: plainScene('card', 'Back shortly', [wholeLayer('one', 'card')]) },
 		{ type: 'addChannel', channel: plainChannel('mic', 'lectern', 'Lectern mic') },
-		...['lectern', 'wide'].map((id): Command => ({ type: 'addScene', scene: plainScene(id, id, [wholeLayer('one', 'lectern')]) })),
+		...['lectern', 'wide'].map((id): Command => ({
+			type: 'addScene',
+			scene: plainScene(id, id, [wholeLayer('one', 'lectern')]),
+		})),
 		{ type: 'addPerson', person: { id: 'maren', name: 'Maren Oakshaw', role: '' } },
 		{ type: 'addPerson', person: { id: 'corin', name: 'Corin Vale', role: '' } },
 		{ type: 'addOverlay', overlay: lowerThird },
@@ -49,21 +56,24 @@ const done = (state: ShowState, order: Order) => {
 const stands = (state: ShowState, order: Order) => standOf(state, order, press.at);
 
 describe('every action', () => {
-	it.each(ACTION_IDS)('%s comes to a command that can be sent, of the types that it names, and is about what it says', (action) => {
-		const order = firstOrder(show.setup, action, 'Ready?');
-		// The demo of this test has no song, no snapshot.
-		if (order === null) return expect(['song', 'snapshot']).toContain(ACTION_SUBJECTS[action]);
-		expect(v.is(orderSchema, order)).toBe(true);
-		expect(subjectOf(show, order)).not.toBeNull();
-		const command = commandOf(show, order, press);
-		if (command) expect(v.is(commandSchema, command)).toBe(true);
-		expect(forbiddenOrder('owner', show.setup, order)).toBeNull();
-		expect(forbiddenOrder('guest', show.setup, order)).not.toBeNull();
-		const subject = ACTION_SUBJECTS[action];
-		if (subject === null || subject === 'group') return;
-		const gone = { ...order, of: 'burnt' };
-		expect([commandOf(show, gone, press), stands(show, gone)]).toEqual([null, 'gone']);
-	});
+	it.each(ACTION_IDS)(
+		'%s comes to a command that can be sent, of the types that it names, and is about what it says',
+		(action) => {
+			const order = firstOrder(show.setup, action, 'Ready?');
+			// The demo of this test has no song, no snapshot.
+			if (order === null) return expect(['song', 'snapshot']).toContain(ACTION_SUBJECTS[action]);
+			expect(v.is(orderSchema, order)).toBe(true);
+			expect(subjectOf(show, order)).not.toBeNull();
+			const command = commandOf(show, order, press);
+			if (command) expect(v.is(commandSchema, command)).toBe(true);
+			expect(forbiddenOrder('owner', show.setup, order)).toBeNull();
+			expect(forbiddenOrder('guest', show.setup, order)).not.toBeNull();
+			const subject = ACTION_SUBJECTS[action];
+			if (subject === null || subject === 'group') return;
+			const gone = { ...order, of: 'burnt' };
+			expect([commandOf(show, gone, press), stands(show, gone)]).toEqual([null, 'gone']);
+		},
+	);
 
 	it('is written down with what it needs, and nothing else', () => {
 		for (const wrong of [
@@ -86,7 +96,10 @@ describe('a switch', () => {
 		expect([hushed.live.hushed, done(hushed, { action: 'hush' }).live.hushed]).toEqual([true, false]);
 		expect(commandOf(hushed, { action: 'hush', to: 'on' }, press)).toBeNull();
 		const muted = done(show, { action: 'mute', of: 'mic', to: 'on' });
-		expect([stands(muted, { action: 'mute', of: 'mic' }), stands(show, { action: 'mute', of: 'mic' })]).toEqual(['muted', 'plain']);
+		expect([stands(muted, { action: 'mute', of: 'mic' }), stands(show, { action: 'mute', of: 'mic' })]).toEqual([
+			'muted',
+			'plain',
+		]);
 	});
 
 	it('of a name shows whom it names, puts another name in its place, and hides it', () => {
@@ -105,7 +118,10 @@ describe('a switch', () => {
 		const plays = reduceAll(show, [commandOf(show, order, { ...press, at: AT })!], AT);
 		expect(standOf(plays, order, AT + 100)).toBe('running');
 		expect(commandOf(plays, order, { ...press, at: AT + 100 })).toEqual({ type: 'pauseClip', sourceId: 'film' });
-		expect(commandOf(plays, { action: 'stop-clips' }, { ...press, at: AT + 100 })).toEqual({ type: 'pauseClip', sourceId: 'film' });
+		expect(commandOf(plays, { action: 'stop-clips' }, { ...press, at: AT + 100 })).toEqual({
+			type: 'pauseClip',
+			sourceId: 'film',
+		});
 	});
 });
 
@@ -123,7 +139,10 @@ describe('a button', () => {
 	it('chooses a scene as the desk does: into Next, or at once', () => {
 		const order: Order = { action: 'choose-scene', of: 'wide' };
 		expect(commandOf(show, order, press)).toEqual({ type: 'setNext', sceneId: 'wide' });
-		expect(commandOf(done(show, { action: 'direct', to: 'on' }), order, press)).toEqual({ type: 'take', sceneId: 'wide' });
+		expect(commandOf(done(show, { action: 'direct', to: 'on' }), order, press)).toEqual({
+			type: 'take',
+			sceneId: 'wide',
+		});
 	});
 
 	it('offers subjects in the order of the event', () => {

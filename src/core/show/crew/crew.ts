@@ -10,8 +10,8 @@ const MOST_SEEN = 40;
 /** What a message says: read at a glance, in the dark. */
 export const crewTextSchema = v.pipe(v.string(), v.trim(), v.minLength(1, 'textEmpty'), v.maxLength(160, 'textLong'));
 
-/** Pages that show messages. */
-export const CREW_PAGES = ['desk', 'panel', 'tally', 'sheet', 'stage', 'words'] as const;
+/** Pages that show messages; guests read them among those that the crew writes to each of them. */
+export const CREW_PAGES = ['desk', 'panel', 'tally', 'sheet', 'stage', 'words', 'guests'] as const;
 
 /** Who is meant: all pages, all of a kind, or whoever stands behind one camera. */
 export const crewToSchema = v.variant('is', [

@@ -23,6 +23,7 @@ export const crew = {
 		sheet: 'Run sheets',
 		stage: 'The stage screen',
 		words: 'Words',
+		guests: 'All guests',
 	},
 	nothingYet: 'Nothing was said yet.',
 	/** Where an event has none of its own. */
