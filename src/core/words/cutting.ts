@@ -90,7 +90,9 @@ export function cutSong(song: Pick<Song, 'sections' | 'order'>, hall: Fit, strea
 			cut.slides.push({ ...layOut(onSlide, hall, measure), section: index, firstStep, steps });
 		}
 	});
-	return cut;
+	// Letters that grow and shrink from verse to verse are harder to read than small ones.
+	const size = Math.min(...cut.slides.map((slide) => slide.size));
+	return { ...cut, slides: cut.slides.map((slide) => ({ ...slide, size })) };
 }
 
 function piecesOf(section: Section, hall: Fit, stream: Fit, measure: Measure): Piece[] {
