@@ -18,6 +18,8 @@ const RATE = 48_000;
 const PIECE = RATE / 100;
 /** What is so much softer than the rest is a gap, as a ratio of amplitudes: 20 dB. */
 const GAP = 0.1;
+/** What is softer than this is no voice: then nothing was measured. */
+const LEAST_VOICE = 0.01;
 
 const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
@@ -60,6 +62,7 @@ function longestGapMs(sound: Float32Array): number {
 		Math.sqrt(sound.subarray(i * PIECE, (i + 1) * PIECE).reduce((sum, value) => sum + value * value, 0) / PIECE),
 	);
 	const usual = levels.toSorted((a, b) => a - b)[levels.length >> 1]!;
+	if (usual < LEAST_VOICE) throw new Error('No voice came to the desk');
 	let [longest, now] = [0, 0];
 	for (const level of levels) {
 		now = level < GAP * usual ? now + 1 : 0;

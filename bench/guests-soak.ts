@@ -41,6 +41,8 @@ async function run(demo: Demo, browser: Browser): Promise<Row[]> {
 	const tell = (command: Command) => hub.applied(hub.do(command));
 	for (const i of [1, 2]) await tell(addingSeat(state, `seat-${i}`, `Seat ${i}`, 'camera'));
 	const desk = await (await newContext(browser)).newPage();
+	// Where guests are seen.
+	await desk.addInitScript(() => localStorage.setItem('bivvo-left', 'guests'));
 	await desk.goto(`${demo.url}/events/${EVENT}`);
 	const others = await chromium.launch(CHROMIUM);
 	try {

@@ -390,6 +390,8 @@ test('a guest who wants it is recorded on their own device, in full quality, and
 	await expect(guest.getByText('Your recording was sent. Thank you.')).toBeVisible();
 	await desk.getByRole('button', { name: 'End the broadcast' }).click();
 	await desk.getByRole('dialog').getByRole('button', { name: 'End the broadcast' }).click();
+	// A desk that is on air asks before it is left.
+	await expect(desk.getByText('Off air')).toBeVisible();
 
 	await desk.goto(`${demo.url}/events/lantern-night/recordings`);
 	const line = desk.getByRole('button', { name: /^Ysolde Brann, recorded on their own device/ }).first();

@@ -45,7 +45,7 @@ export function measureVoice(sound: Float32Array, rate = 48_000): Voice {
 	let clippedCount = 0;
 	const levels = Array.from({ length: Math.floor(sound.length / length) }, (_, i) => {
 		let energy = 0;
-		// A loop costs a tenth of calls for each sample: this runs on a phone all evening.
+		// A loop costs a third of calls for each sample: this runs on a phone all evening.
 		for (let at = i * length; at < (i + 1) * length; at++) {
 			const sample = sound[at]!;
 			energy += sample * sample;
