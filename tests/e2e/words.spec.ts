@@ -75,8 +75,14 @@ test('one press moves hall, stage and the stream together; each is blanked by it
 	await stageOf(stage, 'Now').toContain('there is one small flame');
 	const second = await seenBy(before);
 
-	// A letter jumps to the chorus; the line before comes back.
+	// A letter jumps to the chorus; a part is left out and sung again; the line before comes back.
 	await words.keyboard.press('c');
+	await hallOf(hall).toContain('Lamp on the col, burn low, burn long,');
+	await words.keyboard.press('PageUp');
+	await stageOf(stage, 'Now').toContain('there is one small flame');
+	await words.getByRole('button', { name: 'This part again' }).click();
+	await stageOf(stage, 'Now').toContain('When evening comes down');
+	await words.getByRole('button', { name: 'To the next part' }).click();
 	await hallOf(hall).toContain('Lamp on the col, burn low, burn long,');
 	await words.keyboard.press('ArrowLeft');
 	await stageOf(stage, 'Now').toContain('there is one small flame');

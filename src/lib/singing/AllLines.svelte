@@ -9,6 +9,7 @@
 	import Button from '../ui/Button.svelte';
 	import { TEXTAREA } from '../ui/theme.ts';
 	import { singing as words, songs as songWords } from '../words/index.ts';
+	import { partAfter, partAgain } from './jump.ts';
 
 	interface Props {
 		item: WordsItem;
@@ -21,6 +22,8 @@
 	const session = useSession();
 
 	const show = (at: number) => session.do({ type: 'showWords', itemId: item.id, step: at });
+	const again = $derived(partAgain(cut, step));
+	const after = $derived(partAfter(cut, step));
 	let correcting = $state(false);
 	let draft = $state(untrack(() => draftOf(item.song)));
 	function begin() {
@@ -41,7 +44,9 @@
 	<h2 class="flex flex-wrap items-center gap-2">
 		<strong class="min-w-0 flex-1 truncate text-lg">{item.song.title}</strong>
 		<span class="text-sm text-gray-300">{words.jumpHint(letters)}</span>
-		<Button size="touch" onclick={() => show(0)}>{words.repeat}</Button>
+		<Button size="touch" onpress={() => show(0)}>{words.repeat}</Button>
+		<Button size="touch" disabled={again === null} onpress={() => show(again!)}>{words.repeatPart}</Button>
+		<Button size="touch" disabled={after === null} onpress={() => show(after!)}>{words.skipPart}</Button>
 		<Button size="touch" aria-pressed={correcting} onclick={() => (correcting ? (correcting = false) : begin())}
 			>{correcting ? words.done : words.correct}</Button
 		>

@@ -48,6 +48,8 @@
 	const OWN = {
 		...{ Space: 'next-line', ArrowRight: 'next-line', ArrowDown: 'next-line' },
 		...{ ArrowLeft: 'previous-line', ArrowUp: 'previous-line' },
+		// Presenters and pedals that turn pages.
+		...{ PageDown: 'next-line', PageUp: 'previous-line' },
 	};
 	const LISTENED = [
 		'next-line',

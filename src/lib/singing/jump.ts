@@ -20,3 +20,16 @@ export function nextSection(cut: Cut, step: number, key: string, nameOf: (sectio
 	const first = cut.steps.findIndex(({ section }) => section === found);
 	return first < 0 ? null : first;
 }
+
+/** The first step of the part that stands, for who sings it again; null when none stands. */
+export function partAgain(cut: Cut, step: number): number | null {
+	const here = cut.steps[step]?.section;
+	return here === undefined ? null : cut.steps.findIndex(({ section }) => section === here);
+}
+
+/** The first step of the part after the one that stands, for who leaves the rest of it out; null after the last. */
+export function partAfter(cut: Cut, step: number): number | null {
+	const here = cut.steps[step]?.section ?? (step < 0 ? -1 : Infinity);
+	const found = cut.steps.findIndex(({ section }) => section > here);
+	return found < 0 ? null : found;
+}
