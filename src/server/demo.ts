@@ -167,7 +167,6 @@ export async function seedDemo({
 		const song = readSong(await readFile(path.join(standInsFolder, 'words', file), 'utf8'), file);
 		await songs.add(song);
 	}
-	const show = demoShow(standIn, planOf(minutesToStart));
 	const show = demoShow(standIn, minutesToStart === null ? plannedOn(day) : planOf(minutesToStart));
 	await insertEvent(db, show);
 	for (const destination of show.setup.destinations) {
