@@ -10,6 +10,7 @@ import { benchEvening } from './evening.ts';
 import { benchGuests, benchManyGuests } from './guests.ts';
 import { benchGuestsLine } from './guests-line.ts';
 import { benchGuestsSoak } from './guests-soak.ts';
+import { benchHands } from './hands.ts';
 import { benchMachine } from './machine.ts';
 import { benchPicture } from './picture.ts';
 import { benchSlice } from './slice.ts';
@@ -58,6 +59,10 @@ const BENCHES: Record<string, { about: string; run: () => Promise<Row[]> }> = {
 	'guests-soak': {
 		about: 'An hour in which a guest falls out each minute (BIVVO_SOAK_MINUTES)',
 		run: benchGuestsSoak,
+	},
+	hands: {
+		about: 'A press to the hall, to the encoded picture, to a tally light (about 2 minutes)',
+		run: benchHands,
 	},
 	machine: {
 		about: 'Whether the test of a machine foretells the share of frames that arrives (about 5 minutes)',

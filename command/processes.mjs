@@ -38,7 +38,7 @@ export async function startServer({
 		BIVVO_DATA: data,
 		BIVVO_MIGRATIONS: path.join(root, 'src/server/db/migrations'),
 		BIVVO_DEMO: demo ? '1' : '0',
-		BIVVO_STANDIN_CLIPS: path.join(root, 'standins/venue/media'),
+		BIVVO_STANDINS: path.join(root, 'standins'),
 		...(minutesToStart === undefined ? {} : { BIVVO_MINUTES_TO_START: String(minutesToStart) }),
 		DATABASE_URL: databaseUrl,
 		...(lineTest ? { BIVVO_LINE_TEST: lineTest } : {}),

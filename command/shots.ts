@@ -111,23 +111,77 @@ async function guests(desk: Page): Promise<void> {
 	await compose(pictures, 'guests', { width: 4 * 390, height: 844 }, 4);
 }
 
+/** Two pages of one size, one above the other. */
+async function stacked(pictures: readonly Buffer[], name: string): Promise<void> {
+	await compose(pictures, name, { ...SIZE, height: SIZE.height * pictures.length }, 1);
+}
+
+/** Songs of the library, the page of whoever turns the words, the hall and the stage. */
+async function words(desk: Page): Promise<void> {
+	const songs = await context.newPage();
+	await songs.goto(`${demo.url}/songs`);
+	await songs.getByRole('button', { name: /^Lamp on the Col/ }).click();
+	await songs.getByRole('group', { name: 'In the hall' }).first().waitFor();
+	const turns = await context.newPage();
+	turns.on('dialog', (dialog) => void dialog.accept());
+	await turns.goto(`${demo.url}/events/lantern-night/words`);
+	await turns.getByRole('button', { name: 'Add from the library' }).click();
+	for (const title of ['Lamp on the Col', 'Carry the Water']) await turns.getByRole('button', { name: `+ ${title}` }).click();
+	await turns.getByRole('button', { name: 'Done' }).click();
+	for (let i = 0; i < 4; i++) await turns.keyboard.press('Space');
+	const screen = { viewport: { width: 1920, height: 1080 } };
+	const [hall, stage] = [await browser.newPage(screen), await browser.newPage(screen)];
+	await hall.goto(`${demo.url}/events/lantern-night/hall`);
+	await stage.goto(`${demo.url}/events/lantern-night/stage`);
+	await stage.getByRole('region', { name: 'Now' }).getByText(/./).first().waitFor();
+	await turns.waitForTimeout(4000);
+	await stacked([await songs.screenshot(), await turns.screenshot()], 'words');
+	await compose([await hall.screenshot(), await stage.screenshot()], 'hall', { width: 1920, height: 2160 }, 1);
+	for (const page of [songs, turns, hall, stage]) await page.close();
+	await desk.bringToFront();
+}
+
+/** The run sheet, a panel and a tally on phones; where panels are made, and one on a tablet. */
+async function hands(sheet: Buffer): Promise<void> {
+	const phone = { viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true };
+	const made = await context.newPage();
+	await made.goto(`${demo.url}/events/lantern-night/panels`);
+	await made.getByRole('button', { name: 'Make a copy to change' }).click();
+	await made.locator('[data-button]').nth(1).click();
+	const tablet = await browser.newPage({ viewport: { width: 1024, height: 768 } });
+	await tablet.goto(`${demo.url}/events/lantern-night/panel/event`);
+	const small = await browser.newContext(phone);
+	const [panel, tally] = [await small.newPage(), await small.newPage()];
+	await panel.goto(`${demo.url}/events/lantern-night/panel/event`);
+	await panel.getByRole('button', { name: 'Sound', exact: true }).click();
+	await tally.goto(`${demo.url}/events/lantern-night/tally`);
+	await tally.getByRole('button', { name: 'Lectern' }).click();
+	await tablet.waitForTimeout(5000);
+	const phones = [sheet, await panel.screenshot(), await tally.screenshot()];
+	await compose(phones, 'phones', { width: 3 * 390, height: 844 }, 3);
+	await stacked([await made.screenshot(), await tablet.screenshot()], 'panels');
+	await small.close();
+	for (const page of [made, tablet]) await page.close();
+}
+
 try {
 	await doors();
 	const desk = await context.newPage();
 	desk.on('dialog', (dialog) => void dialog.accept());
 	await desk.goto(demo.url);
-	await shot(desk, 'home');
+	await desk.waitForTimeout(500);
+	const home = await desk.screenshot();
 	await desk.goto(`${demo.url}/media`);
 	await desk.locator('[data-media]').filter({ hasText: 'LUFS' }).nth(2).waitFor();
-	await shot(desk, 'media');
+	await stacked([home, await desk.screenshot()], 'home');
 	await desk.goto(`${demo.url}/events/lantern-night/prepare`);
 	await desk.locator('[data-source="choir-left"]').getByText('1280 × 720').waitFor();
 	await desk.waitForTimeout(2000);
-	await shot(desk, 'prepare');
+	const prepared = await desk.screenshot();
 	await desk.getByRole('button', { name: 'Dry run' }).click();
 	for (let i = 0; i < 3; i++) await desk.getByRole('button', { name: 'Step on' }).click();
 	await desk.waitForTimeout(500);
-	await shot(desk, 'dry-run');
+	await stacked([prepared, await desk.screenshot()], 'prepare');
 	await showSetUp(desk);
 	await desk.goto(`${demo.url}/events/lantern-night`);
 	await desk.locator('[data-source="choir-left"]').getByText('1280 × 720').waitFor();
@@ -143,12 +197,12 @@ try {
 
 	await desk.getByRole('button', { name: 'Edit Talk and chapel' }).click();
 	await desk.waitForTimeout(1000);
-	await shot(desk, 'scene');
+	const scene = await desk.screenshot();
 	await desk.getByRole('button', { name: 'Done' }).click();
 	await desk.getByRole('button', { name: 'Chapel wide', exact: true }).click();
 	await desk.getByRole('button', { name: 'Add a patch' }).click();
 	await desk.waitForTimeout(1000);
-	await shot(desk, 'source');
+	await stacked([scene, await desk.screenshot()], 'scene');
 	await desk.getByRole('button', { name: /^Remove the patch/ }).click();
 	await desk.getByRole('button', { name: 'Done' }).click();
 	await desk.getByRole('button', { name: 'Season on the fell', exact: true }).click();
@@ -187,7 +241,7 @@ try {
 	await phone.getByRole('button', { name: 'This is my line: Talk with Cold Tarn' }).click();
 	await phone.evaluate(() => window.scrollTo(0, 0));
 	await phone.waitForTimeout(1000);
-	await shot(phone, 'sheet');
+	const sheet = await phone.screenshot();
 	await phone.close();
 	await desk.waitForTimeout(6000);
 
@@ -196,6 +250,8 @@ try {
 	await mixer.waitForTimeout(15_000);
 	await shot(mixer, 'mix');
 	await mixer.close();
+	await hands(sheet);
+	await words(desk);
 	await guests(desk);
 
 	await demo.killHost();

@@ -22,7 +22,14 @@ export type Thing =
 	| 'session'
 	| 'link'
 	| 'guest'
-	| 'seat';
+	| 'seat'
+	| 'song'
+	| 'macro'
+	| 'panel'
+	| 'message'
+	| 'webhook'
+	| 'token'
+	| 'surface';
 
 /** Every refusal by its code, with what its sentence needs. */
 export interface Refusals {
@@ -45,6 +52,9 @@ export interface Refusals {
 	/** No cue comes after the current one; there is none before it. */
 	sheetOver: Record<never, never>;
 	sheetAtStart: Record<never, never>;
+	/** Nothing is sung or read after this; nothing before it. */
+	wordsOver: Record<never, never>;
+	wordsAtStart: Record<never, never>;
 	/** The run sheet is locked while on air, until somebody unlocks it. */
 	sheetLocked: Record<never, never>;
 	alreadyOnAir: Record<never, never>;
@@ -91,6 +101,10 @@ export interface Refusals {
 	/** An invitation, or a link for one event. */
 	linkGone: { why: 'unknown' | 'used' | 'expired' | 'revoked' };
 	passkey: { problem: 'tooMany' | 'notTaken' | 'known' | 'unknown' | 'needsName' };
+	/** A webhook may not lead there. */
+	hookAddress: Record<never, never>;
+	/** An order that an action cannot be given. */
+	order: Record<never, never>;
 	/** A command of so many bytes, where `most` are taken. */
 	tooLarge: { bytes: number; most: number };
 }

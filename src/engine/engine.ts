@@ -37,6 +37,7 @@ import type {
 	ToPicture,
 	ViewUrls,
 } from './messages.ts';
+import { comingStep, onStream } from '../core/show/words/standing.ts';
 import { MixRouter, type Captured, type Hearing } from './mix-router.ts';
 import type { FromMix, MixOptions } from './mix.worklet.ts';
 import mixWorkletUrl from './mix.worklet.ts?worker&url';
@@ -205,6 +206,7 @@ export class Engine {
 		this.#guests = new GuestDesk({
 			send: events.guestSignal,
 			returnFor: (guestId) => this.#returns!.trackFor(guestId),
+			earGone: (id) => this.#returns?.forget(id),
 			changed: () => this.#followGuests(),
 			// What cannot be connected is tried again by the guest's page; what goes on without it is told as trouble.
 			onProblem: () => {},
@@ -566,7 +568,7 @@ function planOf(state: ShowState): PicturePlan {
 	const { guests } = state.live;
 	const { title, startsAt, timeZone, sources, people, look, background, scenes, overlays, patches, transition } =
 		state.setup;
-	const { drafts, program, next, take, lever, black, shown, transports, guestScene } = state.live;
+	const { drafts, program, next, take, lever, black, shown, transports, guestScene, hall } = state.live;
 	const made = { title, startsAt, timeZone, sources, people, look, background, scenes, overlays, patches, transition };
 	const coming = nextCue(state)?.sceneId ?? null;
 	return {
@@ -583,6 +585,10 @@ function planOf(state: ShowState): PicturePlan {
 		transports,
 		holding: holdingCard(state.setup),
 		forGuests: guestScene,
+		hall: hall.behind,
+		line: onStream(state),
+		comingLine: comingStep(state)?.step ?? null,
+		languages: state.setup.words.look.stream.fit.languages,
 	};
 }
 

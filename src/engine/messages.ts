@@ -1,4 +1,5 @@
 /** What page and workers of the engine say to each other. */
+import type { Fit, Step } from '../core/words/cutting.ts';
 import type { Yuv } from '../core/picture/colour.ts';
 import type { Size } from '../core/picture/geometry.ts';
 import type { Source } from '../core/show/sources/source.ts';
@@ -6,6 +7,7 @@ import type { PictureFault } from '../core/picture/health.ts';
 import type { Motion } from '../core/sound/clap.ts';
 import type { Scene } from '../core/show/scenes/scene.ts';
 import type { Live, Picture, Setup } from '../core/show/state.ts';
+import type { Hall } from '../core/show/words/words.ts';
 import type { ClipMemory } from './sources/clip-memory.ts';
 import type { View } from '../core/watch/views.ts';
 import type { SharedMemory, TrackMemory } from './shared.ts';
@@ -21,6 +23,13 @@ export type PicturePlan = {
 	coming: Scene['id'] | null;
 	/** The scene that guests may see. */
 	forGuests: Scene['id'] | null;
+	/** What the hall's screen shows behind its words: the program, a scene of its own, or nothing. */
+	hall: Hall['behind'];
+	/** The line of words that stands, and the one that comes, which is drawn beforehand. */
+	line: Step | null;
+	comingLine: Step | null;
+	/** How their languages stand. */
+	languages: Fit['languages'];
 } & Pick<
 	Setup,
 	| 'title'

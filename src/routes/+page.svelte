@@ -14,6 +14,7 @@
 		(
 			[
 				['/media', words.toMedia],
+				['/songs', words.toSongs],
 				['/people', access.people],
 				['/me', access.me],
 			] as const

@@ -26,6 +26,8 @@ import { mediaUses } from './live/media-uses.ts';
 import { Room } from './live/room.ts';
 import { Sockets } from './live/sockets.ts';
 import { log } from './log.ts';
+import { Webhooks } from './programs/webhooks.ts';
+import { SongLibrary } from './words/song-library.ts';
 import { Rehearsals } from './rehearsal/rehearsals.ts';
 
 interface Options {
@@ -59,6 +61,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 	});
 	const recordings = new Recordings(db, path.join(config.dataFolder, 'recordings'));
 
+	const webhooks = await Webhooks.open(db, key, reach);
 	const usedMedia = async () => new Set(Object.keys(await mediaUses(db, events)));
 	const media = new MediaLibrary(db, path.join(config.dataFolder, 'media'), usedMedia);
 
@@ -73,6 +76,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		const room = new Room(hub, makeKeeper, new EventLog(db, eventId), iceServers);
 		room.onGuestRemoved = (guestId) => void access.links.revoke(guestId);
 		room.onTakenOver = ({ actor, address }) => access.audit.add('programTakenOver', actor, address, {}, eventId);
+		room.onHappened = (delivery) => webhooks.tell(eventId, delivery);
 		room.onBroadcast = ({ actor, address }, code, about) => access.audit.add(code, actor, address, about, eventId);
 		await alignWithOrganisation(room);
 		return room;
@@ -86,6 +90,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		await alignDestinations(room, saved);
 	}
 
+	const songs = new SongLibrary(db);
 	const events = new EventDirectory(db, openRoom, options.idleMs);
 	await events.openDue();
 	const aboutGuest = async (eventId: string, guestId: string) => {
@@ -106,6 +111,8 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		recordings,
 		rehearsals,
 		settings,
+		songs,
+		webhooks,
 		stills: new Stills(path.join(config.dataFolder, 'files')),
 		upgrade: (request, socket, head) => sockets.upgrade(request, socket, head),
 		async health() {
@@ -117,14 +124,15 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 			};
 		},
 		async seedDemo() {
-			const { standInRtmpPort: rtmpPort, lineTestUrl, clipsFolder, minutesToStart, demoDay: day } = config;
+			const { standInRtmpPort: rtmpPort, lineTestUrl, standInsFolder, minutesToStart, demoDay: day } = config;
 			const webUrl = lineTestUrl && new URL(lineTestUrl).origin;
 			if (rtmpPort === null) return;
 			const isNew = await seedDemo({
 				db,
 				destinations,
 				media,
-				clipsFolder,
+				songs,
+				standInsFolder,
 				minutesToStart,
 				day,
 				standIn: { rtmpPort, webUrl },
@@ -138,6 +146,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		},
 		async close() {
 			sockets.close();
+			webhooks.close();
 			await events.close();
 			await rehearsals?.close();
 			media.close();

@@ -12,6 +12,8 @@ import type { OwnRecordings } from './files/own-recordings.ts';
 import type { Recordings } from './files/recordings.ts';
 import type { Stills } from './files/stills.ts';
 import type { EventDirectory } from './live/directory.ts';
+import type { Webhooks } from './programs/webhooks.ts';
+import type { SongLibrary } from './words/song-library.ts';
 import type { Rehearsals } from './rehearsal/rehearsals.ts';
 
 export interface Health {
@@ -37,6 +39,9 @@ export interface Bivvo {
 	ownRecordings: OwnRecordings;
 	/** The organisation's clips, sounds and stills. */
 	media: MediaLibrary;
+	songs: SongLibrary;
+	/** Other servers that are told what happens. */
+	webhooks: Webhooks;
 	/** Null where nobody can rehearse. */
 	rehearsals: Rehearsals | null;
 	/** Events and their live side. */

@@ -12,8 +12,8 @@ export interface Config {
 	standInRtmpPort: number | null;
 	/** URL of the endpoint that measures the line's upload; null when there is none. */
 	lineTestUrl: string | null;
-	/** Where the demo’s clips lie. */
-	clipsFolder: string;
+	/** Where files of the stand-ins lie: clips and words of the demo. */
+	standInsFolder: string;
 	/** Origins of a proxy, or names of this machine, under which pages are opened. */
 	origins: string[];
 	/** Proxies whose word counts for where a request comes from. */
@@ -48,7 +48,7 @@ export function configFromEnvironment(env: NodeJS.ProcessEnv): Config {
 		reachesLoopback: env.BIVVO_DEMO === '1' || env.BIVVO_REACH_LOOPBACK === '1',
 		origins: listOf(env.BIVVO_ORIGIN),
 		proxies: listOf(env.BIVVO_TRUST_PROXY),
-		clipsFolder: path.resolve(env.BIVVO_STANDIN_CLIPS ?? './standins/venue/media'),
+		standInsFolder: path.resolve(env.BIVVO_STANDINS ?? './standins'),
 		demoDay,
 		minutesToStart: env.BIVVO_MINUTES_TO_START ? Number(env.BIVVO_MINUTES_TO_START) : null,
 		standInRtmpPort: env.BIVVO_STANDIN_RTMP_PORT ? Number(env.BIVVO_STANDIN_RTMP_PORT) : null,

@@ -1,5 +1,5 @@
 /** The demo event: Lantern Night of the Hollin Fell Huts Association, with stand-ins for all that is outside. */
-import { copyFile, stat } from 'node:fs/promises';
+import { copyFile, readFile, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { TZDate } from '@date-fns/tz';
 import { eq } from 'drizzle-orm';
@@ -18,11 +18,13 @@ import { plainSource } from '../core/show/sources/source.ts';
 import { plainDelivery } from '../core/show/delivery/delivery.ts';
 import { withLive, withSetup } from '../core/show/slice.ts';
 import { emptyShow, type Setup, type ShowState } from '../core/show/state.ts';
+import { readSong } from '../core/words/formats/read-song.ts';
 import { savedOf, type SavedDestinations } from './access/saved-destinations.ts';
 import type { Db } from './db/database.ts';
 import { events } from './db/schema.ts';
 import { insertEvent } from './events.ts';
 import type { MediaLibrary } from './files/media-library.ts';
+import type { SongLibrary } from './words/song-library.ts';
 import { serverTimeZone } from './time-zone.ts';
 
 /** The demo takes place where the server is. */
@@ -116,6 +118,9 @@ const DESTINATIONS = [
 ] as const;
 const VALLEY_LOGIN = { userName: 'hollin', password: 'carry-the-water' };
 
+/** Words of the evening, files of the stand-ins. */
+const SONGS = ['lamp-on-the-col.xml', 'carry-the-water.txt'];
+
 /** Where the stand-in host is. */
 export interface StandIn {
 	rtmpPort: number;
@@ -128,8 +133,9 @@ export interface DemoParts {
 	db: Db;
 	destinations: SavedDestinations;
 	media: MediaLibrary;
-	/** Where the clips' files lie. */
-	clipsFolder: string;
+	songs: SongLibrary;
+	/** Where files of stand-ins lie. */
+	standInsFolder: string;
 	standIn: StandIn;
 	minutesToStart: MinutesToStart;
 	/** The day for which it is planned when `minutesToStart` is null, ISO 8601. */
@@ -141,7 +147,8 @@ export async function seedDemo({
 	db,
 	destinations: saved,
 	media,
-	clipsFolder,
+	songs,
+	standInsFolder,
 	standIn,
 	minutesToStart,
 	day,
@@ -149,12 +156,16 @@ export async function seedDemo({
 	const found = await db.select({ id: events.id }).from(events).where(eq(events.id, DEMO_EVENT));
 	if (found.length > 0) return false;
 	for (const { id, name, lengthMs, gainDb } of CLIPS) {
-		const file = path.join(clipsFolder, `${id}.mp4`);
+		const file = path.join(standInsFolder, 'venue/media', `${id}.mp4`);
 		const { size: bytes } = await stat(file);
 		await media.add({ id, name, folder: 'Lantern Night', bytes, about: { ...CLIP_ABOUT, lengthMs } }, (to) =>
 			copyFile(file, to),
 		);
 		await media.change(id, { settings: { ...plainSettings(), gainDb } });
+	}
+	for (const file of SONGS) {
+		const song = readSong(await readFile(path.join(standInsFolder, 'words', file), 'utf8'), file);
+		await songs.add(song);
 	}
 	const show = demoShow(standIn, minutesToStart === null ? plannedOn(day) : planOf(minutesToStart));
 	await insertEvent(db, show);

@@ -8,6 +8,8 @@ import { ACCOUNT_CODE } from './places.ts';
 /** Whoever has asked for the playlist within this time watches. */
 const WATCHES_MS = 12_000;
 const MOST_MESSAGES = 500;
+/** Whom the account belongs to. */
+const ORGANISATION = 'Hollin Fell Huts Association';
 const MOST_BODY_BYTES = 16_384;
 
 /** Who watches a place, by what their players say of themselves. */
@@ -84,6 +86,12 @@ export async function answerAccount(
 	if (does('GET', 'messages')) {
 		const after = Number(new URLSearchParams(request.url!.split('?')[1]).get('after')) || 0;
 		return say(200, { messages: desk.messages.list.filter(({ id }) => id > after) });
+	}
+	if (does('POST', 'messages')) {
+		const message = v.safeParse(messageSchema, { from: ORGANISATION, ...((await readJson(request)) as object | null) });
+		if (!message.success) return say(400, { message: message.issues[0].message });
+		desk.messages.add({ ...message.output, from: ORGANISATION });
+		return say(200, {});
 	}
 	if (does('PUT', 'broadcast')) {
 		const wanted = v.safeParse(plannedSchema, await readJson(request));

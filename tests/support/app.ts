@@ -34,7 +34,7 @@ export async function openApp(
 		migrationsFolder: path.resolve('src/server/db/migrations'),
 		standInRtmpPort: null,
 		lineTestUrl: null,
-		clipsFolder: path.resolve('standins/venue/media'),
+		standInsFolder: path.resolve('standins'),
 		minutesToStart: null,
 		demoDay: '2026-11-28',
 		origins: [],

@@ -31,6 +31,11 @@ export const AUDIT_CODES = [
 	'onAir',
 	'offAir',
 	'downloaded',
+	'tokenMade',
+	'tokenRevoked',
+	'webhookMade',
+	'webhookRemoved',
+	'programActed',
 ] as const;
 
 export type AuditCode = (typeof AUDIT_CODES)[number];

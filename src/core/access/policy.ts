@@ -19,7 +19,7 @@ const GUESTS: Rule = [GUEST];
 const LOOKERS: Rule = ['owner', 'director', 'sound', 'words', 'viewer'];
 
 /** A batch may be sent by who may send each of its parts. */
-type SingleType = Exclude<Command['type'], 'batch'>;
+export type SingleType = Exclude<Command['type'], 'batch'>;
 
 export const COMMAND_RULES: { readonly [T in SingleType]: Rule } = {
 	renameEvent: DIRECTORS,
@@ -90,6 +90,7 @@ export const COMMAND_RULES: { readonly [T in SingleType]: Rule } = {
 	endBroadcast: DIRECTORS,
 	planEnd: DIRECTORS,
 	addMarker: CREW,
+	postToViewers: WORDS,
 	hideMessage: WORDS,
 	addCue: DIRECTORS,
 	changeCue: DIRECTORS,
@@ -109,6 +110,33 @@ export const COMMAND_RULES: { readonly [T in SingleType]: Rule } = {
 	countIn: DIRECTORS,
 	setGuestScene: DIRECTORS,
 	removeGuest: DIRECTORS,
+	addWords: WORDS,
+	changeWords: WORDS,
+	removeWords: WORDS,
+	moveWords: WORDS,
+	setWordsLook: WORDS,
+	nextLine: WORDS,
+	previousLine: WORDS,
+	showWords: WORDS,
+	setHall: WORDS,
+	clearWords: WORDS,
+	addMacro: DIRECTORS,
+	changeMacro: DIRECTORS,
+	removeMacro: DIRECTORS,
+	moveMacro: DIRECTORS,
+	// What it does is asked for as well, when it is run (orders.ts).
+	runMacro: CREW,
+	stopMacro: CREW,
+	macroOn: DIRECTORS,
+	addPanel: DIRECTORS,
+	changePanel: DIRECTORS,
+	removePanel: DIRECTORS,
+	movePanel: DIRECTORS,
+	putSurface: SOUND,
+	removeSurface: SOUND,
+	sendCrew: LOOKERS,
+	seeCrew: LOOKERS,
+	setPrepared: CREW,
 	// The server's own.
 	addDestination: NOBODY,
 	changeDestination: NOBODY,
@@ -120,7 +148,8 @@ export const COMMAND_RULES: { readonly [T in SingleType]: Rule } = {
 
 /** What a command itself needs is asked when it is submitted. */
 export const MESSAGE_RULES: { readonly [T in PageMessage['type']]: Rule } = {
-	command: CREW,
+	// Each command has its own rule.
+	command: LOOKERS,
 	fell: DIRECTORS,
 	wantEngine: DIRECTORS,
 	report: DIRECTORS,
@@ -129,6 +158,8 @@ export const MESSAGE_RULES: { readonly [T in PageMessage['type']]: Rule } = {
 	retry: DIRECTORS,
 	makePublic: DIRECTORS,
 	guestSignal: DIRECTORS,
+	hear: LOOKERS,
+	hearSignal: LOOKERS,
 	guestSay: DIRECTORS,
 };
 
@@ -165,10 +196,18 @@ export const ROUTE_RULES: Readonly<Record<string, Partial<Record<Method, RouteRu
 	'/people': { GET: OWNERS },
 	'/audit': { GET: OWNERS },
 	'/media': { GET: DIRECTORS },
+	'/songs': { GET: WORDS },
 	'/events/[id]': { GET: DIRECTORS },
 	'/events/[id]/prepare': { GET: DIRECTORS },
 	'/events/[id]/mix': { GET: SOUND },
 	'/events/[id]/sheet': { GET: LOOKERS },
+	'/events/[id]/words': { GET: WORDS },
+	'/events/[id]/hall': { GET: LOOKERS },
+	'/events/[id]/stage': { GET: LOOKERS },
+	'/events/[id]/tally': { GET: LOOKERS },
+	'/events/[id]/panel/[panel]': { GET: LOOKERS },
+	'/events/[id]/panels': { GET: DIRECTORS },
+	'/events/[id]/surface': { GET: DIRECTORS },
 	'/events/[id]/guest/[guest]': { GET: GUESTS },
 	'/api/events/[id]/guest/[guest]/line': { POST: GUESTS },
 	'/api/events/[id]/guest/[guest]/recording/[...upload]': {
@@ -225,6 +264,20 @@ export const ROUTE_RULES: Readonly<Record<string, Partial<Record<Method, RouteRu
 	'/api/events/[id]/recordings/[recording]/sound': { GET: DIRECTORS },
 	'/api/events/[id]/rehearsal/[destination]': { GET: DIRECTORS },
 	'/api/events/[id]/rehearsal/[destination]/[file]': { GET: DIRECTORS },
+	'/api/access/tokens': { GET: OWNERS, POST: OWNERS },
+	'/api/access/tokens/[token]': { DELETE: OWNERS },
+	'/api/v1/openapi.json': { GET: LOOKERS },
+	'/api/v1/events': { GET: LOOKERS },
+	'/api/v1/events/[id]': { GET: LOOKERS },
+	'/api/v1/events/[id]/changes': { GET: LOOKERS },
+	'/api/v1/events/[id]/actions': { GET: LOOKERS },
+	// What an action comes to has rules of its own.
+	'/api/v1/events/[id]/actions/[action]': { POST: LOOKERS },
+	'/api/v1/events/[id]/webhooks': { GET: DIRECTORS, POST: DIRECTORS },
+	'/api/v1/events/[id]/webhooks/[webhook]': { DELETE: DIRECTORS },
+	'/api/songs': { GET: WORDS, POST: WORDS },
+	'/api/songs/all': { GET: WORDS },
+	'/api/songs/[song]': { GET: WORDS, PUT: WORDS, DELETE: WORDS },
 	'/api/media': { GET: DIRECTORS },
 	'/api/media/[media]': { PATCH: DIRECTORS },
 	'/api/media/[media]/[picture=mediaPicture]': { GET: DIRECTORS, PUT: DIRECTORS },

@@ -15,8 +15,8 @@ export type AnyRole = Role | typeof GUEST;
 /** From who may most to who may least. */
 const BY_RIGHTS: readonly AnyRole[] = [...ROLES, GUEST];
 
-/** Whoever sits at the machine itself, a person with an account, a paired device, or somebody with a link. */
-export type ActorKind = 'machine' | 'person' | 'device' | 'link';
+/** Whoever sits at the machine itself, a person with an account, a paired device, somebody with a link, another program. */
+export type ActorKind = 'machine' | 'person' | 'device' | 'link' | 'program';
 
 export interface Actor {
 	kind: ActorKind;

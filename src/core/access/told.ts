@@ -36,6 +36,8 @@ export function toldTo(role: AnyRole, message: HubMessage): HubMessage | null {
 			return seesDelivery ? message : null;
 		case 'guestSignal':
 			return null;
+		case 'hears':
+		case 'hearSignal':
 		case 'done':
 		case 'lease':
 		case 'refused':

@@ -3,16 +3,21 @@ import * as v from 'valibot';
 import { idSchema } from './basics.ts';
 import { broadcastCommands } from './broadcast/commands.ts';
 import { clipCommands } from './clips/commands.ts';
+import { crewCommands } from './crew/commands.ts';
 import { deliveryCommands, deliveryServerCommands } from './delivery/commands.ts';
 import { eventCommands } from './event/commands.ts';
 import { guestCommands, guestServerCommands } from './guests/commands.ts';
+import { macroCommands, macroRunCommands } from './macros/commands.ts';
 import { mixCommands } from './mix/commands.ts';
 import { overlayCommands } from './overlays/commands.ts';
+import { panelCommands } from './panels/commands.ts';
 import { runsheetCommands } from './runsheet/commands.ts';
 import { sceneCommands } from './scenes/commands.ts';
 import { commands, type CommandOf } from './slice.ts';
 import { sourceCommands } from './sources/commands.ts';
+import { surfaceCommands } from './surfaces/commands.ts';
 import { takeCommands } from './takes/commands.ts';
+import { wordsCommands } from './words/commands.ts';
 
 /** Commands of one batch at most. */
 export const MOST_BATCH = 300;
@@ -31,6 +36,12 @@ const pageCommands = {
 	...broadcastCommands,
 	...runsheetCommands,
 	...guestCommands,
+	...wordsCommands,
+	...macroCommands,
+	...macroRunCommands,
+	...panelCommands,
+	...crewCommands,
+	...surfaceCommands,
 };
 
 /** What only the server may do. */

@@ -91,6 +91,9 @@ export const pageMessageSchema = v.variant('type', [
 	v.object({ type: v.literal('makePublic'), destinationId: idSchema }),
 	/** From the page that makes the program to a guest: a step of making their connection. */
 	v.object({ type: v.literal('guestSignal'), guestId: idSchema, connection: idSchema, signal: signalSchema }),
+	/** From a phone of the crew that hears the desk: how it may be reached, and a step of making their connection. */
+	v.object({ type: v.literal('hear') }),
+	v.object({ type: v.literal('hearSignal'), desk: idSchema, connection: idSchema, signal: signalSchema }),
 	/** To one guest, or to all. */
 	v.object({ type: v.literal('guestSay'), guestId: v.nullable(idSchema), text: saidSchema }),
 ]);
@@ -224,6 +227,9 @@ export type HubMessage =
 	| { type: 'guests'; guests: GuestPresence[] }
 	/** To the page that makes the program alone, with what helps it to find the guest's browser. */
 	| { type: 'guestSignal'; guestId: string; connection: string; signal: Signal; iceServers: IceServer[] }
+	/** To a phone of the crew that hears the desk. */
+	| { type: 'hears'; iceServers: IceServer[] }
+	| { type: 'hearSignal'; connection: string; signal: Signal }
 	| LiveStatus;
 
 /** A destination to which nothing is sent. */

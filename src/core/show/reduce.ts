@@ -5,20 +5,27 @@
 import { broadcastHandlers } from './broadcast/commands.ts';
 import { clipHandlers, followProgram } from './clips/commands.ts';
 import type { Command, SingleCommand } from './command.ts';
+import { crewHandlers } from './crew/commands.ts';
 import { deliveryHandlers } from './delivery/commands.ts';
 import { withoutDue } from './due.ts';
 import { eventHandlers } from './event/commands.ts';
 import { guestHandlers, withoutLost } from './guests/commands.ts';
+import { macroHandlers } from './macros/commands.ts';
+import { macroOn, runMacro, stopMacro } from './macros/run.ts';
+import { armMacros } from './macros/runs.ts';
 import { mixHandlers } from './mix/commands.ts';
 import { overlayHandlers } from './overlays/commands.ts';
 import { Refusal, refuse, type RefusalMessage } from '../refusal.ts';
+import { panelHandlers } from './panels/commands.ts';
 import { runsheetHandlers } from './runsheet/commands.ts';
 import { armFollow, holdRotation } from './runsheet/go.ts';
 import { inTurn, sceneHandlers } from './scenes/commands.ts';
 import type { Change, Handler } from './slice.ts';
 import { sourceHandlers } from './sources/commands.ts';
 import type { ShowState } from './state.ts';
+import { surfaceHandlers } from './surfaces/commands.ts';
 import { takeHandlers } from './takes/commands.ts';
+import { wordsHandlers } from './words/commands.ts';
 
 type HandlerMap = { [T in Command['type']]: Handler<Extract<Command, { type: T }>> };
 
@@ -34,6 +41,14 @@ const handlers: HandlerMap = {
 	...broadcastHandlers,
 	...runsheetHandlers,
 	...guestHandlers,
+	...wordsHandlers,
+	...macroHandlers,
+	...panelHandlers,
+	...crewHandlers,
+	...surfaceHandlers,
+	runMacro: (state, { macroId }, at) => runMacro(state, macroId, at, reduce),
+	stopMacro: (state, { macroId }) => stopMacro(state, macroId),
+	macroOn: (state, command, at) => macroOn(state, command, at, reduce),
 	batch: (state, { commands }, at) => batch(state, commands, at),
 	fallDue(state, { dueId }, at) {
 		const entry = state.live.due.find(({ id }) => id === dueId);
@@ -63,9 +78,9 @@ export function reduce(state: ShowState, command: Command, at: number): Change {
 	return { ...change, state: followed(state, change.state, command, at) };
 }
 
-/** What happens of itself when something has changed: clips follow the program, the run sheet's next step follows both. */
+/** What happens of itself when something has changed: clips follow the program; the run sheet's next step, and what macros wait for, follow both. */
 function followed(before: ShowState, state: ShowState, command: Command, at: number): ShowState {
-	return armFollow(followProgram(before, withoutLost(before, holdRotation(before, state, command)), at));
+	return armMacros(armFollow(followProgram(before, withoutLost(before, holdRotation(before, state, command)), at)));
 }
 
 function batch(state: ShowState, commands: readonly SingleCommand[], at: number): Change {

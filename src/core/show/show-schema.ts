@@ -2,7 +2,9 @@
 import * as v from 'valibot';
 import { idSchema, nameSchema, partSchema, timeSchema } from './basics.ts';
 import { broadcastSchema, messageIdSchema, MOST_HIDDEN } from './broadcast/broadcast.ts';
+import { notedSchema, MOST_NOTED } from './broadcast/noted.ts';
 import { MOST_BATCH, singleCommandSchema } from './command.ts';
+import { crewMessageSchema, crewTextSchema, MOST_CREW_MESSAGES, MOST_PREPARED } from './crew/crew.ts';
 import { deliverySchema, lineSchema, MOST_LINES, plainDelivery } from './delivery/delivery.ts';
 import { destinationSchema, MOST_DESTINATIONS } from './delivery/destination.ts';
 import { transportSchema } from './clips/clip.ts';
@@ -10,6 +12,7 @@ import { lookSchema, plainLook } from './event/look.ts';
 import { pictureSchema } from './event/picture.ts';
 import { startSchema, timeZoneSchema } from './event/time-zone.ts';
 import { guestSchema, MOST_GUESTS } from './guests/guest.ts';
+import { macroRunSchema, macroSchema, MOST_MACROS } from './macros/macro.ts';
 import { channelSchema, fadeSchema, mixSchema, MOST_CHANNELS, plainMix } from './mix/mix.ts';
 import {
 	MOST_OVERLAYS,
@@ -20,11 +23,15 @@ import {
 	personSchema,
 	showingSchema,
 } from './overlays/overlay.ts';
+import { MOST_PANELS, panelSchema } from './panels/panel.ts';
 import { clockTimeSchema, cueSchema, MOST_CUES, noProgress, progressSchema } from './runsheet/cue.ts';
 import { MOST_SCENES, sceneSchema, transitionSchema } from './scenes/scene.ts';
 import { MOST_SOURCES, sourceSchema } from './sources/source.ts';
+import { surfaceProfileSchema } from '../surface/profile.ts';
+import { MOST_SURFACES } from './surfaces/commands.ts';
 import { takeSchema } from './takes/take.ts';
 import { VERSION } from './version.ts';
+import { hallSchema, noWords, plainHall, plainWords, wordsPlaceSchema, wordsSchema } from './words/words.ts';
 
 /** A list of at most so many entries; empty where it is missing. */
 const list = <S extends v.GenericSchema>(entry: S, most: number) =>
@@ -59,6 +66,14 @@ export const setupSchema = v.object({
 	delivery: v.optional(deliverySchema, () => plainDelivery()),
 	/** The run sheet, in order. */
 	cues: list(cueSchema, MOST_CUES),
+	/** Songs and texts of the evening. */
+	words: v.optional(wordsSchema, () => plainWords()),
+	macros: list(macroSchema, MOST_MACROS),
+	panels: list(panelSchema, MOST_PANELS),
+	/** What control surfaces do, each by its name. */
+	surfaces: list(surfaceProfileSchema, MOST_SURFACES),
+	/** Messages of the crew that are a press away. */
+	prepared: list(crewTextSchema, MOST_PREPARED),
 });
 
 /** Commands that are done by themselves at a time, as one batch; the hub does them, whoever is connected. */
@@ -106,6 +121,17 @@ export const liveSchema = v.object({
 	/** The scene that guests may see besides the program. */
 	guestScene: v.optional(v.nullable(idSchema), null),
 	broadcast: v.nullable(broadcastSchema),
+	words: v.optional(wordsPlaceSchema, () => noWords()),
+	hall: v.optional(hallSchema, () => plainHall()),
+	/** Macros that run, or have run, with the commands that take them back, the first to be done first. */
+	macros: list(
+		v.object({ ...macroRunSchema.entries, back: v.pipe(v.array(singleCommandSchema), v.maxLength(MOST_BATCH)) }),
+		MOST_MACROS + 1,
+	),
+	/** Messages among the crew, the newest last. */
+	crew: list(crewMessageSchema, MOST_CREW_MESSAGES),
+	/** What goes into the log, or to viewers, the newest last. */
+	noted: list(notedSchema, MOST_NOTED),
 	due: list(dueSchema, MOST_DUE),
 	/** Messages of viewers that somebody has hidden, the newest last. */
 	hiddenMessages: list(messageIdSchema, MOST_HIDDEN),

@@ -11,6 +11,7 @@ import { noProgress } from './runsheet/cue.ts';
 import { CUT } from './scenes/scene.ts';
 import type { liveSchema, setupSchema, showStateSchema } from './show-schema.ts';
 import { VERSION } from './version.ts';
+import { noWords, plainHall, plainWords } from './words/words.ts';
 
 export type { Broadcast } from './broadcast/broadcast.ts';
 export type { Destination, Details, SavedDestination } from './delivery/destination.ts';
@@ -47,6 +48,11 @@ export function emptyShow(eventId: string, title: string, startsAt: string, pict
 			destinations: [],
 			delivery: plainDelivery(),
 			cues: [],
+			words: plainWords(),
+			macros: [],
+			panels: [],
+			surfaces: [],
+			prepared: [],
 		},
 		live: emptyLive(),
 	};
@@ -74,6 +80,11 @@ export function emptyLive(): Live {
 		guests: [],
 		guestScene: null,
 		broadcast: null,
+		words: noWords(),
+		hall: plainHall(),
+		macros: [],
+		crew: [],
+		noted: [],
 		due: [],
 		hiddenMessages: [],
 	};

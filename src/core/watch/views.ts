@@ -9,6 +9,8 @@ export const VIEWS = {
 	program: { width: 640, height: 360, fps: 15, kbps: 450 },
 	/** The scene that the crew has chosen for guests to see. */
 	forGuests: { width: 640, height: 360, fps: 15, kbps: 450 },
+	/** What stands behind the words in the hall, or instead of them. */
+	hall: { width: 1280, height: 720, fps: 15, kbps: 1800 },
 	next: { width: 640, height: 360, fps: 7.5, kbps: 250 },
 	wall: { width: 1024, height: 576, fps: 3, kbps: 300 },
 } as const;
@@ -35,6 +37,12 @@ export function wallCell(count: number, index: number): Rect {
 	const { width, height } = VIEWS.wall;
 	const [w, h] = [2 * Math.floor(width / across / 2), 2 * Math.floor(height / across / 2)];
 	return { x: (index % across) * w, y: Math.floor(index / across) * h, width: w, height: h };
+}
+
+/** Where a scene is in a picture of the wall; null where that shows other scenes than these. @param order its mark */
+export function sceneOnWall(sceneIds: readonly string[], sceneId: string, order: number): Rect | null {
+	const index = sceneIds.indexOf(sceneId);
+	return index >= 0 && order === orderMark(sceneIds) ? wallCell(sceneIds.length, index) : null;
 }
 
 /** Tells one order of scenes from another: whoever shows the wall knows by it whether its cells are what they think. FNV-1a. */

@@ -1,4 +1,5 @@
 /** The desk's side of all guests: a connection with each, what comes from them, and what they get back. */
+import { clientOfEar, MOST_EARS } from '../../core/guests/crew-ear.ts';
 import type { AboutGuest, IceServer, Signal } from '../../core/guests/messages.ts';
 import type { Guest } from '../../core/show/guests/guest.ts';
 import type { SeatMedia } from '../sources/open-source.ts';
@@ -9,6 +10,8 @@ export interface GuestDeskParts {
 	send(guestId: string, connection: string, signal: Signal): void;
 	/** The track that a guest hears. */
 	returnFor(guestId: string): MediaStreamTrack;
+	/** A phone of the crew has gone. */
+	earGone(id: string): void;
 	/** What comes from guests, or who they are, has changed. */
 	changed(): void;
 	onProblem(problem: unknown): void;
@@ -37,7 +40,12 @@ export class GuestDesk {
 	/** Lets go of who is there no more. */
 	follow(guests: readonly Guest[]): void {
 		this.#guests = guests;
-		for (const id of [...this.#known.keys()]) if (!guests.some((guest) => guest.id === id)) this.#drop(id);
+		for (const id of [...this.#known.keys()]) if (!this.#isThere(id)) this.#drop(id);
+	}
+
+	/** True for a guest, and for a phone of the crew. */
+	#isThere(id: string): boolean {
+		return clientOfEar(id) !== null || this.#guests.some((guest) => guest.id === id);
 	}
 
 	/** What guests say of themselves: a camera that is off brings no picture. */
@@ -51,7 +59,8 @@ export class GuestDesk {
 		const known = this.#known.get(guestId);
 		if (known?.connection === connection) return known.peer.receive(signal);
 		if (signal.is !== 'description' || signal.type !== 'offer') return;
-		if (!this.#guests.some(({ id }) => id === guestId)) return;
+		const ears = [...this.#known.keys()].filter((id) => clientOfEar(id) !== null && id !== guestId);
+		if (!this.#isThere(guestId) || (clientOfEar(guestId) !== null && ears.length >= MOST_EARS)) return;
 		this.#drop(guestId);
 		this.#begin(guestId, connection).receive(signal);
 	}
@@ -131,6 +140,7 @@ export class GuestDesk {
 		this.#known.delete(guestId);
 		known.peer.close();
 		known.player.srcObject = null;
+		if (clientOfEar(guestId) !== null) this.#parts.earGone(guestId);
 		this.#parts.changed();
 	}
 

@@ -2,13 +2,14 @@
  * What guests hear: from a seat the mix without themselves; in the green room the program, lower, and the others there;
  * and whoever of the crew speaks to them, which viewers never hear.
  */
+import { clientOfEar } from '../../core/guests/crew-ear.ts';
 import type { Guest } from '../../core/show/guests/guest.ts';
 
 /** Of the program in the green room: it can be talked over. */
 const PROGRAM_LOWER = 10 ** (-10 / 20);
 
-/** To whom the crew speaks: to one guest, to all who are in, or to nobody. */
-export type TalkTo = { guestId: string } | 'all' | null;
+/** To whom the desk speaks: to one guest, to all guests who are in, to phones of the crew, or to nobody. */
+export type TalkTo = { guestId: string } | 'all' | 'crew' | null;
 
 export interface ReturnsParts {
 	audio: AudioContext;
@@ -75,6 +76,10 @@ export class Returns {
 		for (const guest of guests) this.#wire(this.#returnOf(guest.id), this.#wantedFor(guest));
 		for (const [id, known] of this.#returns) {
 			if (guests.some((guest) => guest.id === id)) continue;
+			if (clientOfEar(id) !== null) {
+				this.#wire(known, this.#wantedByCrew());
+				continue;
+			}
 			this.#wire(known, new Map());
 			this.#returns.delete(id);
 		}
@@ -110,9 +115,23 @@ export class Returns {
 			wanted.set('program', { node: this.#programLower, output: 0 });
 			for (const [other, { node }] of this.#voices) if (other !== id) wanted.set(`voice ${other}`, { node, output: 0 });
 		}
-		const isSpokenTo = this.#talkTo === 'all' || (this.#talkTo !== null && this.#talkTo.guestId === id);
+		const to = this.#talkTo;
+		const isSpokenTo = to === 'all' || (typeof to === 'object' && to?.guestId === id);
 		if (isSpokenTo) wanted.set('talk', { node: this.talk, output: 0 });
 		return wanted;
+	}
+
+	/** Nothing but what the desk says to them. */
+	#wantedByCrew(): Map<string, Wire> {
+		return new Map(this.#talkTo === 'crew' ? [['talk', { node: this.talk, output: 0 }]] : []);
+	}
+
+	/** A phone of the crew hears no more. */
+	forget(id: string): void {
+		const known = this.#returns.get(id);
+		if (!known) return;
+		this.#wire(known, new Map());
+		this.#returns.delete(id);
 	}
 
 	#wire({ out, wires }: Return, wanted: ReadonlyMap<string, Wire>): void {

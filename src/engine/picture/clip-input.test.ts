@@ -99,7 +99,17 @@ const output = {
 } as unknown as Output;
 
 function planOf({ setup, live }: ShowState): PicturePlan {
-	return { ...setup, ...live, coming: null, forGuests: null, holding: holdingCard(setup) };
+	return {
+		...setup,
+		...live,
+		coming: null,
+		line: null,
+		comingLine: null,
+		languages: 'first',
+		forGuests: null,
+		hall: { is: 'ground' },
+		holding: holdingCard(setup),
+	};
 }
 /** Does commands when the clock stands where it stands, and lets the engine follow. */
 function act(...commands: Command[]): void {
@@ -147,7 +157,7 @@ beforeEach(() => {
 		{
 			compositor,
 			picture: { ...SIZE, fps: FPS } as unknown as Picture,
-			drawings: { lowerThird: drawing, ticker: drawing },
+			drawings: { lowerThird: drawing, ticker: drawing, words: drawing },
 			drawnKinds: {
 				colour: { ticks: false, stamp: () => 'grey', draw: () => ({ ...SIZE, colour: '#808080' }) },
 			},

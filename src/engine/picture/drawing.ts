@@ -9,6 +9,8 @@ import type { Rect, Size } from '../../core/picture/geometry.ts';
 import { layOutText, LINE_HEIGHT } from '../../core/picture/text-layout.ts';
 import type { Look } from '../../core/show/event/look.ts';
 import type { Card } from '../../core/show/sources/kinds/card.ts';
+import { BENEATH_SIZE, ROW_HEIGHT, type Row } from '../../core/words/cutting.ts';
+import type { WordsLine, WordsPlace } from './graphics.ts';
 import { drawGround, type Dress } from './grounds.ts';
 import type { Drawing } from './lazy-drawing.ts';
 import { engineFailure } from '../trouble.ts';
@@ -208,6 +210,59 @@ function drawStrip(context: Context, { family, paper, accent }: Look, bar: numbe
 		context.lineTo(0, height);
 		context.fill();
 	}
+}
+
+/** Room between the two columns of languages that stand side by side, in parts of the size. */
+const COLUMN_GAP = 1.2;
+
+/** A line of words at the foot or the head of the picture; its last row lies where that of every other line does. */
+export function drawWords(line: WordsLine, { ground, place }: WordsPlace, look: Look, picture: Size): Drawing {
+	const scale = picture.height / 1080;
+	const size = line.size * scale;
+	const sizeOf = ({ language }: Row) => (line.languages === 'beneath' && language === 1 ? size * BENEATH_SIZE : size);
+	const columns =
+		line.languages === 'beside'
+			? ([0, 1] as const).map((of) => line.rows.filter((row) => row.language === of))
+			: [line.rows];
+	const widths = columns.map((rows) => Math.max(0, ...rows.map((row) => widthOf(row.text, sizeOf(row), 700))));
+	const heights = columns.map((rows) => rows.reduce((sum, row) => sum + sizeOf(row) * ROW_HEIGHT, 0));
+	const [across, down] = [
+		widths.reduce((a, b) => a + b) + (columns.length - 1) * COLUMN_GAP * size,
+		Math.max(...heights),
+	];
+	const padding = 0.45 * size;
+	const width = ground === 'band' ? picture.width : even(Math.min(picture.width, across + 2 * padding));
+	const height = even(down + 2 * padding);
+	const context = canvasOf({ width, height });
+	if (ground !== 'edge') {
+		context.globalAlpha = 0.82;
+		context.fillStyle = look.paper;
+		context.fillRect(0, 0, width, height);
+		context.globalAlpha = 1;
+	}
+	context.textBaseline = 'alphabetic';
+	context.textAlign = 'center';
+	context.lineJoin = 'round';
+	let x = (width - across) / 2;
+	columns.forEach((rows, column) => {
+		let y = padding;
+		for (const row of rows) {
+			const own = sizeOf(row);
+			context.font = `700 ${own}px "${FAMILY}", sans-serif`;
+			const [middle, base] = [x + widths[column]! / 2, y + 0.93 * own];
+			if (ground === 'edge') {
+				context.strokeStyle = look.paper;
+				context.lineWidth = 0.16 * own;
+				context.strokeText(row.text, middle, base);
+			}
+			context.fillStyle = look.ink;
+			context.fillText(row.text, middle, base);
+			y += own * ROW_HEIGHT;
+		}
+		x += widths[column]! + COLUMN_GAP * size;
+	});
+	const y = place === 'bottom' ? even(0.95 * picture.height) - height : even(0.05 * picture.height);
+	return finished(context, { x: even((picture.width - width) / 2), y, width, height });
 }
 
 function widthOf(text: string, size: number, weight: number): number {

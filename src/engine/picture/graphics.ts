@@ -5,16 +5,22 @@ import type { Size } from '../../core/picture/geometry.ts';
 import type { Planes } from '../../core/picture/planes.ts';
 import type { Look } from '../../core/show/event/look.ts';
 import type { Overlay } from '../../core/show/overlays/overlay.ts';
+import type { Fit, Slide } from '../../core/words/cutting.ts';
 import type { PicturePlan } from '../messages.ts';
 import { LazyDrawing, type Drawing } from './lazy-drawing.ts';
 
 /** Pixels a ticker moves per second, in parts of the picture's width. */
 const TICKER_SPEED = 0.09;
 
+/** Rows, and how their languages stand. */
+export type WordsLine = Slide & Pick<Fit, 'languages'>;
+export type WordsPlace = Pick<Overlay & { kind: 'words' }, 'ground' | 'place'>;
+
 /** How overlays are drawn; a canvas does it in the browser. */
 export interface OverlayDrawings {
 	lowerThird(name: string, role: string, side: 'left' | 'right', look: Look, picture: Size): Drawing;
 	ticker(text: string, look: Look, picture: Size): Drawing;
+	words(line: WordsLine, on: WordsPlace, look: Look, picture: Size): Drawing;
 }
 
 const graphicId = (overlayId: string) => `overlay ${overlayId}`;
@@ -25,6 +31,8 @@ export class Graphics {
 	#drawings: OverlayDrawings;
 	/** By the id of their picture. */
 	#shown = new Map<string, LazyDrawing>();
+	/** Pictures of the lines that stand, by overlay. */
+	#lines = new Map<string, string>();
 
 	constructor(compositor: Compositor, picture: Size & { fps: number }, drawings: OverlayDrawings) {
 		this.#compositor = compositor;
@@ -35,7 +43,9 @@ export class Graphics {
 	/** Notes what has to be drawn anew and gives back what is gone. */
 	follow(plan: PicturePlan): void {
 		const wanted = new Set<string>();
-		for (const overlay of plan.overlays) if (this.#want(overlay, plan)) wanted.add(graphicId(overlay.id));
+		for (const overlay of plan.overlays)
+			if (overlay.kind === 'words') this.#wantLines(overlay, plan).forEach((id) => wanted.add(id));
+			else if (this.#want(overlay, plan)) wanted.add(graphicId(overlay.id));
 		for (const [id, drawing] of this.#shown) {
 			if (wanted.has(id)) continue;
 			drawing.close();
@@ -59,8 +69,30 @@ export class Graphics {
 		return true;
 	}
 
+	/**
+	 * The line that stands and the one that comes are pictures of their own, so that a press shows one that is drawn already.
+	 * @returns the ids of both; that of the last line also while none stands, since it is still moving out
+	 */
+	#wantLines({ id: overlayId, ground, place }: Overlay & { kind: 'words' }, plan: PicturePlan): string[] {
+		const { line, comingLine, languages, look } = plan;
+		const idOf = (step: Slide) => {
+			const { rows, size } = step;
+			const from = JSON.stringify([rows, size, languages, ground, place, look]);
+			const id = `${graphicId(overlayId)} ${from}`;
+			const draw = () => this.#drawings.words({ rows, size, languages }, { ground, place }, look, this.#picture);
+			this.#drawing(id).want(from, draw);
+			return id;
+		};
+		if (line) this.#lines.set(overlayId, idOf(line));
+		const standing = this.#lines.get(overlayId);
+		return [...(standing === undefined ? [] : [standing]), ...(comingLine ? [idOf(comingLine)] : [])];
+	}
+
 	#drawingOf(overlayId: string): LazyDrawing {
-		const id = graphicId(overlayId);
+		return this.#drawing(graphicId(overlayId));
+	}
+
+	#drawing(id: string): LazyDrawing {
 		const drawing = this.#shown.get(id) ?? new LazyDrawing(this.#compositor);
 		this.#shown.set(id, drawing);
 		return drawing;
@@ -81,7 +113,7 @@ export class Graphics {
 
 	/** An overlay's graphic as it lies `age` frames after it was shown: a long ticker runs, from its first word. */
 	graphic(overlayId: string, age: number): Graphic | null {
-		const id = graphicId(overlayId);
+		const id = this.#lines.get(overlayId) ?? graphicId(overlayId);
 		const shown = this.#shown.get(id)?.shown;
 		if (!shown) return null;
 		const { at, info } = shown;

@@ -44,7 +44,9 @@ export class OverlayMoves {
 					this.#moving.set(overlay.id, { ...known, overlay, until: Math.min(known.until ?? nextFrame, nextFrame) });
 				continue;
 			}
-			const isSame = known?.showing.count === showing.count && known.showing.at === showing.at;
+			// Words come in anew with each first line after a pause.
+			const isBack = overlay.kind === 'words' && known?.until != null;
+			const isSame = !isBack && known?.showing.count === showing.count && known.showing.at === showing.at;
 			// What an earlier engine showed does not move in a second time.
 			const age = this.#begun ? 0 : Math.round(Math.max(MOVE_MS, now - showing.at) / this.#frameMs);
 			const from = isSame ? known.from : nextFrame - age;

@@ -130,7 +130,7 @@ beforeEach(() => {
 		{
 			compositor,
 			picture,
-			drawings: { lowerThird: drawing, ticker: drawing },
+			drawings: { lowerThird: drawing, ticker: drawing, words: drawing },
 			drawnKinds: { card: pattern, colour, seat: emptySeat },
 			frameFrom: (planes, { timestamp }: Timing) =>
 				({ luma: lumaAt(planes), timestamp, asItCame: false, wasClosed: false }) as unknown as VideoFrame,
@@ -164,7 +164,9 @@ function plan(sources: Source[], program: string, part: Partial<PicturePlan> = {
 		program,
 		take,
 		coming: null,
+		...{ line: null, comingLine: null, languages: 'first' as const },
 		forGuests: null,
+		hall: { is: 'ground' },
 		holding: holdingCard(setup),
 		...part,
 	};
@@ -477,20 +479,19 @@ describe('the picture engine', () => {
 			encode: (frame: unknown, at: number, order = 0) =>
 				void (sent[name] ??= []).push({ luma: (frame as Encoded).luma, at, order }),
 		});
-		engine.follow(plan(cards, 'card0', { next: 'card1', forGuests: 'card2' }));
+		engine.follow(plan(cards, 'card0', { next: 'card1', forGuests: 'card2', hall: { is: 'scene', sceneId: 'card3' } }));
 		engine.beWatched({
 			program: view('program'),
 			next: view('next'),
 			forGuests: view('forGuests'),
+			hall: view('hall'),
 			wall: view('wall'),
 		});
 		await runTo(20);
 		expect(problems).toEqual([]);
 		const last = (name: View) => sent[name]!.at(-1)!;
 		const lumaOf = (paper: string) => Math.round(16 + (219 * parseInt(paper.slice(1, 3), 16)) / 255);
-		expect(['program', 'next', 'forGuests'].map((name) => last(name as View).luma)).toEqual(
-			papers.slice(0, 3).map(lumaOf),
-		);
+		expect(['program', 'next', 'forGuests', 'hall'].map((name) => last(name as View).luma)).toEqual(papers.map(lumaOf));
 		// Four scenes, two by two: the pixel in the middle is the first of the fourth.
 		expect(last('wall')).toMatchObject({ luma: lumaOf(papers[3]!), order: orderMark(cards.map(({ id }) => id)) });
 		expect(last('program').at - sent.program!.at(-2)!.at).toBeCloseTo(2 * FRAME_MS, 0);

@@ -364,11 +364,14 @@ export class PictureEngine {
 	/** Views besides that of the program, as there is time for them. */
 	async #sendOtherViews(): Promise<void> {
 		const number = this.#frameNumber;
-		const { next, forGuests, wall } = this.#watched;
+		const { next, forGuests, hall, wall } = this.#watched;
 		const chosen = this.#plan?.forGuests ?? null;
+		const behind = this.#plan?.hall;
 		const subjects: [WatchedView | undefined, MonitorSubject][] = [
 			[next, { bus: 'next' }],
 			[chosen === null ? undefined : forGuests, { sceneId: chosen! }],
+			[behind?.is === 'program' ? hall : undefined, { bus: 'program' }],
+			[behind?.is === 'scene' ? hall : undefined, { sceneId: behind?.is === 'scene' ? behind.sceneId : '' }],
 		];
 		for (const [view, subject] of subjects)
 			if (view?.takes(number)) this.#sendView(view, await this.#plannedFor(subject, view.form).paint());

@@ -23,7 +23,9 @@ const empty: PicturePlan = {
 	...bare.setup,
 	...bare.live,
 	coming: null,
+	...{ line: null, comingLine: null, languages: 'first' as const },
 	forGuests: null,
+	hall: { is: 'ground' },
 	holding: holdingCard(bare.setup),
 };
 

@@ -54,7 +54,7 @@ export class Program {
 			this.#lever = 0;
 		} else if (before) this.#gather(before, plan, nextFrame);
 		this.#plan = plan;
-		this.#overlays.follow(plan.overlays, plan.shown, nextFrame, now);
+		this.#overlays.follow(plan.overlays, shownOf(plan), nextFrame, now);
 	}
 
 	/** Somebody has come to a scene that shows whoever is there, or has gone: the others make room. */
@@ -137,6 +137,13 @@ export class Program {
 		const transition: Transition = chosen.kind === 'cut' ? { ...CUT, kind: 'fade' } : chosen;
 		return transitionBase(onAir, next, { ...transition, curve: 'even' }, this.#lever, stage);
 	}
+}
+
+/** Overlays of words are seen only while a line stands. */
+function shownOf({ overlays, shown, line }: PicturePlan): PicturePlan['shown'] {
+	if (line) return shown;
+	const words = new Set(overlays.filter(({ kind }) => kind === 'words').map(({ id }) => id));
+	return Object.fromEntries(Object.entries(shown).filter(([id]) => !words.has(id)));
 }
 
 function framesOf({ kind, durationMs }: Transition, { fps }: Picture): number {

@@ -3,7 +3,7 @@ import { Compositor } from '../../core/picture/compositor.ts';
 import { FrameMemory, type KernelExports, type Planes } from '../../core/picture/planes.ts';
 import type { Picture } from '../../core/show/state.ts';
 import { DRAWN_KINDS } from '../sources/drawn-kinds.ts';
-import { drawLowerThird, drawTicker, loadFonts } from './drawing.ts';
+import { drawLowerThird, drawTicker, drawWords, loadFonts } from './drawing.ts';
 import type { PictureEngineParts, Timing } from './picture-engine.ts';
 
 const COLOUR: VideoColorSpaceInit = { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', fullRange: false };
@@ -21,7 +21,7 @@ export async function makeParts(kernelUrls: string[], picture: Picture): Promise
 	return {
 		compositor,
 		picture,
-		drawings: { lowerThird: drawLowerThird, ticker: drawTicker },
+		drawings: { lowerThird: drawLowerThird, ticker: drawTicker, words: drawWords },
 		drawnKinds: DRAWN_KINDS,
 		frameFrom: (planes: Planes, timing: Timing) =>
 			frameOf(compositor.memory.bytes.subarray(planes.y, planes.y + planes.bytes), planes, timing),

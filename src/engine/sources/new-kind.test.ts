@@ -79,7 +79,11 @@ describe('a new kind of source', () => {
 			{
 				compositor,
 				picture: { ...SIZE, fps: 30 } as never,
-				drawings: { lowerThird: () => undefined as never, ticker: () => undefined as never },
+				drawings: {
+					lowerThird: () => undefined as never,
+					ticker: () => undefined as never,
+					words: () => undefined as never,
+				},
 				drawnKinds: { testPattern } as never,
 				frameFrom: ({ y }) => compositor.memory.bytes[y] as never,
 				frameAt: (frame) => frame,
@@ -97,7 +101,9 @@ describe('a new kind of source', () => {
 			...show.live,
 			program: 'scene',
 			coming: null,
+			...{ line: null, comingLine: null, languages: 'first' as const },
 			forGuests: null,
+			hall: { is: 'ground' },
 			holding: holdingCard(show.setup),
 		});
 		engine.startEncoding({

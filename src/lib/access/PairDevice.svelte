@@ -1,9 +1,12 @@
 <script lang="ts">
 	/** Shows a code, and a picture of it, that makes a tablet or a phone a device of this Bivvo. */
+	import { Label } from 'flowbite-svelte';
 	import QrCode from 'qrcode';
 	import type { Role } from '../../core/access/roles.ts';
 	import { askServer } from '../ui/ask.ts';
 	import Button from '../ui/Button.svelte';
+	import ChoiceField from '../ui/ChoiceField.svelte';
+	import { choicesOf } from '../ui/choices.ts';
 	import Warning from '../ui/Warning.svelte';
 	import { access as words, certificate } from '../words/index.ts';
 	import Field from './Field.svelte';
@@ -22,6 +25,7 @@
 	let role = $state<Role>('sound');
 	// svelte-ignore state_referenced_locally
 	let eventId = $state<string | null>(event);
+	let opens = $state<keyof typeof words.opens>('');
 	interface Offered {
 		code: string;
 		until: number;
@@ -37,6 +41,7 @@
 			name,
 			role,
 			eventId,
+			opens: eventId === null ? '' : opens,
 		});
 		if ('problem' in result) return void (says = result.problem);
 		says = '';
@@ -80,6 +85,17 @@
 	{:else}
 		<Field label={words.pairName} bind:value={name} autocomplete="off" />
 		<RoleFields bind:role bind:eventId {events} {but} />
+		{#if eventId !== null}
+			<Label>
+				{words.opensPage}
+				<ChoiceField
+					value={opens}
+					choices={choicesOf(words.opens)}
+					onchange={(page) => (opens = page)}
+					class="mt-1 w-full"
+				/>
+			</Label>
+		{/if}
 		<Button look="main" size="touch" onclick={() => void show()}>{words.showCode}</Button>
 	{/if}
 	{#if says}<Warning>{says}</Warning>{/if}

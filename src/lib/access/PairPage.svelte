@@ -13,7 +13,8 @@
 		code = location.hash.slice(1);
 		history.replaceState(null, '', location.pathname);
 	});
-	const goOn = ({ role, eventId }: { role: string; eventId: string | null }) => enter(pageOf(role, eventId));
+	const goOn = ({ role, eventId, opens }: { role: string; eventId: string | null; opens: string }) =>
+		enter(pageOf(role, eventId, opens));
 </script>
 
 <Frame title={words.pair}>

@@ -14,6 +14,7 @@
 	import Field from './Field.svelte';
 	import PairDevice from './PairDevice.svelte';
 	import type { DeviceShown, InvitationShown, PersonShown } from './people.ts';
+	import Programs from './Programs.svelte';
 	import RoleFields from './RoleFields.svelte';
 	import { invalidateAll } from '$app/navigation';
 
@@ -169,6 +170,7 @@
 				</Fold>
 			</Card>
 		</section>
+		<Programs {events} />
 	</div>
 	<div class="grid content-start gap-4">
 		<Card class="gap-4 p-5">

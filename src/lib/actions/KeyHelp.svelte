@@ -1,8 +1,13 @@
 <script lang="ts">
 	/** The list of keys, which can be changed here; they are kept on this machine. */
 	import { Modal, Table, TableBody, TableBodyCell, TableBodyRow } from 'flowbite-svelte';
+	import { subjectOf } from '../../core/show/actions/actions.ts';
+	import type { Order } from '../../core/show/actions/order.ts';
+	import { EVERYTHING_OFF } from '../../core/show/macros/macro.ts';
+	import OrderFields from '../panel/OrderFields.svelte';
+	import { useSession } from '../show/context.ts';
 	import Button from '../ui/Button.svelte';
-	import { actions as words } from '../words/index.ts';
+	import { actionNames, actions as words, orderLabel } from '../words/index.ts';
 	import { ACTIONS, type Action } from './actions.ts';
 	import { keyOf, keysOf, keyWords } from './key-map.ts';
 	import type { Keys } from './keys.svelte.ts';
@@ -18,7 +23,12 @@
 	let said = $state('');
 
 	const textOf = (id: string) => keysOf(id, keys.chosen).map(keyWords).join(words.or) || words.noKey;
-	const isChanged = $derived(Object.keys(keys.chosen).length > 0);
+	const isChanged = $derived(Object.keys(keys.chosen).length + keys.own.length > 0);
+	/** Waits for the key of any action. */
+	const OWN = 'own';
+	let order = $state.raw<Order>({ action: 'macro', of: EVERYTHING_OFF });
+	const session = useSession();
+	const labelOf = (each: Order) => `${actionNames[each.action]}: ${orderLabel(each, subjectOf(session.state, each))}`;
 
 	function change({ id }: Action) {
 		waiting = waiting === id ? null : id;
@@ -31,7 +41,7 @@
 		event.preventDefault();
 		event.stopPropagation();
 		if (key !== 'Escape') {
-			const lost = keys.choose(waiting, key);
+			const lost = waiting === OWN ? keys.give(key, order) : keys.choose(waiting, key);
 			said = lost ? words.keyLost(keyWords(key), lost.words) : '';
 		}
 		waiting = null;
@@ -60,8 +70,23 @@
 					</TableBodyCell>
 				</TableBodyRow>
 			{/each}
+			{#each keys.own as { key, order: given } (key)}
+				<TableBodyRow>
+					<TableBodyCell class="figures py-1 font-semibold">{keyWords(key)}</TableBodyCell>
+					<TableBodyCell class="py-1 whitespace-normal">{labelOf(given)}</TableBodyCell>
+					<TableBodyCell class="py-1 text-right">
+						<Button size="xs" aria-label={words.takeKey(keyWords(key))} onclick={() => keys.takeBack(key)}>{words.remove}</Button>
+					</TableBodyCell>
+				</TableBodyRow>
+			{/each}
 		</TableBody>
 	</Table>
+	<section class="grid gap-2 border-t border-slate-rule pt-2" aria-label={words.anyAction}>
+		<OrderFields label={words.anyAction} {order} onchange={(chosen) => chosen && (order = chosen)} />
+		<Button size="sm" onclick={() => (waiting = waiting === OWN ? null : OWN)}
+			>{waiting === OWN ? words.pressNewKey : words.giveKey}</Button
+		>
+	</section>
 	{#snippet footer()}
 		<p role="status" class="grow text-sm">{said || words.keysKeptOnMachine}</p>
 		{#if isChanged}

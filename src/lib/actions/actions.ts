@@ -1,10 +1,14 @@
 /**
- * Everything a press can do in an event: in which words, by which keys, what it runs, when it can be done and when it is
- * lit. Keys, their list and the buttons of the desk and the mix page read it; nothing of this is said twice.
+ * What has a key or a button on the pages of an event: in which words, by which keys, and which action of the show it is. What
+ * that does, when it can be done and when it is lit, the core's registry says (core/show/actions/actions.ts), to panels, macros
+ * and other programs as well.
  */
-import { isShown } from '../../core/show/overlays/overlay.ts';
-import { nextCue, previousCue, following } from '../../core/show/runsheet/order.ts';
+import { commandOf, lowerThirdOf, standOf, type ButtonState } from '../../core/show/actions/actions.ts';
+import type { Order } from '../../core/show/actions/order.ts';
+import { nextCue } from '../../core/show/runsheet/order.ts';
 import type { ShowState } from '../../core/show/state.ts';
+import { comingStep } from '../../core/show/words/standing.ts';
+import { newId } from '../show/new-id.ts';
 import type { ShowSession } from '../show/show-session.svelte.ts';
 import { actions as words, runsheet as sheetWords } from '../words/index.ts';
 
@@ -34,123 +38,184 @@ export interface Action {
 	alsoOnButtons?: boolean;
 }
 
+/** An action of the show with a key. */
+interface Keyed extends Pick<Action, 'id' | 'words' | 'label' | 'keys' | 'alsoOnButtons'> {
+	/** Null where what it is about is not there. */
+	order: Order | ((show: ShowState) => Order | null);
+	/** Said when there is nothing to do, and after it was done. */
+	nothing?: string;
+	done?: string;
+	/** States in which its button is lit. */
+	lit?: readonly ButtonState[];
+	/** True where its button cannot be pressed while there is nothing to do. */
+	waits?: boolean;
+}
+
+const SWITCHED: readonly ButtonState[] = ['on', 'muted'];
+
+function keyed({ order, nothing, done, lit, waits, ...rest }: Keyed): Action {
+	const orderOf = (show: ShowState) => (typeof order === 'function' ? order(show) : order);
+	const stands = (show: ShowState) => {
+		const asked = orderOf(show);
+		return asked ? standOf(show, asked, Date.now()) : 'gone';
+	};
+	return {
+		...rest,
+		run({ session, show, waitedMs }) {
+			const asked = orderOf(show);
+			const press = { at: session.show.now - waitedMs, from: words.desk, newId: newId() };
+			const command = asked && commandOf(show, asked, press);
+			if (command ? session.do(command) && done : nothing) session.notify((command ? done : nothing)!);
+		},
+		...(waits && { isPossible: (show) => !['idle', 'gone'].includes(stands(show)) }),
+		...(lit && { isLit: (show) => lit.includes(stands(show)) }),
+	};
+}
+
 const sceneNumbers = Array.from({ length: 9 }, (_, i) => i + 1);
-const sceneAt = (show: ShowState, number: number) => show.setup.scenes[number - 1];
+const sceneAt = (show: ShowState, number: number, action: Order['action']): Order | null => {
+	const scene = show.setup.scenes[number - 1];
+	return scene ? { action, of: scene.id } : null;
+};
 const nextScene = ({ setup, live }: ShowState) => setup.scenes.find(({ id }) => id === live.next);
 
 const ALL: Action[] = [
-	{
+	keyed({
 		id: 'go',
+		order: { action: 'go' },
 		words: sheetWords.goWords,
 		label: (show) => sheetWords.goTo(nextCue(show)?.name ?? sheetWords.sheetOver),
 		keys: ['Space'],
-		run({ session, show, waitedMs }) {
-			const { count, since } = show.live.progress;
-			const afterMs = Math.max(0, session.show.now - waitedMs - since);
-			session.do({ type: 'go', count, afterMs });
-		},
-		isPossible: (show) => nextCue(show) !== null,
+		waits: true,
 		alsoOnButtons: true,
-	},
-	{
+	}),
+	keyed({
 		id: 'go-back',
+		order: { action: 'go-back' },
 		words: sheetWords.goBackWords,
 		label: () => sheetWords.goBack,
 		keys: ['Shift+Space'],
-		run: ({ session }) => void session.do({ type: 'goBack' }),
-		isPossible: (show) => previousCue(show) !== null,
+		waits: true,
 		alsoOnButtons: true,
-	},
-	{
+	}),
+	keyed({
 		id: 'hold-cue',
+		order: { action: 'hold-cue' },
 		words: sheetWords.holdWords,
 		label: ({ live }) => (live.progress.held ? sheetWords.held : sheetWords.hold),
 		keys: ['KeyF'],
-		run: ({ session, show }) => void session.do({ type: 'holdCue', held: !show.live.progress.held }),
-		isPossible: (show) => show.live.progress.held || following(show) !== null,
-		isLit: ({ live }) => live.progress.held,
+		waits: true,
+		lit: SWITCHED,
 		alsoOnButtons: true,
-	},
-	{
+	}),
+	keyed({
 		id: 'take',
+		order: { action: 'take' },
 		words: words.takeNext,
 		label(show) {
 			const next = nextScene(show);
 			return next ? words.takeScene(next.name) : words.take;
 		},
 		keys: ['Enter'],
-		run: ({ session }) => void session.do({ type: 'take' }),
-		isPossible: (show) => nextScene(show) !== undefined,
-	},
-	{
+		waits: true,
+	}),
+	keyed({
 		id: 'previous-scene',
+		order: { action: 'previous-scene' },
 		words: words.previousSceneWords,
 		label: () => words.previousScene,
 		keys: ['Backspace'],
-		run: ({ session }) => void session.do({ type: 'takeBack' }),
-		isPossible: ({ live }) => live.previous !== null,
+		waits: true,
 		alsoOnButtons: true,
-	},
-	{
+	}),
+	keyed({
 		id: 'call-back',
+		order: { action: 'call-back' },
 		words: words.reverseTakeWords,
 		label: () => words.reverseTake,
 		keys: ['KeyC'],
-		run: ({ session }) => void session.do({ type: 'callBack' }),
-		isPossible: ({ live }) => live.take.from !== null && !live.take.calledBack,
+		waits: true,
 		alsoOnButtons: true,
-	},
-	{
+	}),
+	keyed({
 		id: 'lower-third',
-		words: words.lowerThird,
-		keys: ['KeyL'],
-		run({ session, show }) {
+		order(show) {
 			const overlay = lowerThirdOf(show);
-			if (!overlay) return session.notify(words.noLowerThird);
-			const isOn = isShown(overlay, show.live.shown[overlay.id], Date.now() + session.show.clockOffsetMs);
-			session.do({ type: isOn ? 'hideOverlay' : 'showOverlay', overlayId: overlay.id });
+			return overlay ? { action: 'overlay', of: overlay.id } : null;
 		},
-		isLit: (show) => lowerThirdOf(show) !== undefined && show.live.shown[lowerThirdOf(show)!.id] !== undefined,
+		words: words.lowerThird,
+		nothing: words.noLowerThird,
+		keys: ['KeyL'],
+		lit: SWITCHED,
 		alsoOnButtons: true,
-	},
-	{
+	}),
+	keyed({
+		id: 'words',
+		order: { action: 'words' },
+		words: words.wordsWords,
+		nothing: words.noWords,
+		keys: ['KeyW'],
+		lit: SWITCHED,
+		alsoOnButtons: true,
+	}),
+	keyed({
+		id: 'next-line',
+		order: { action: 'next-line' },
+		words: words.nextLineWords,
+		label: (show) => words.nextLine(comingStep(show)?.step.rows[0]?.text ?? null),
+		// What pedals and presenters send.
+		keys: ['PageDown'],
+		waits: true,
+		alsoOnButtons: true,
+	}),
+	keyed({
+		id: 'previous-line',
+		order: { action: 'previous-line' },
+		words: words.previousLineWords,
+		label: () => words.previousLine,
+		keys: ['PageUp'],
+		waits: true,
+		alsoOnButtons: true,
+	}),
+	keyed({
 		id: 'black',
+		order: { action: 'black' },
 		words: words.blackWords,
 		label: ({ live }) => (live.black ? words.endBlack : words.black),
 		keys: ['KeyB'],
-		run: ({ session, show }) => void session.do({ type: 'setBlack', black: !show.live.black }),
-		isLit: (show) => show.live.black,
+		lit: SWITCHED,
 		alsoOnButtons: true,
-	},
-	{
+	}),
+	keyed({
 		id: 'direct',
+		order: { action: 'direct' },
 		words: words.directWords,
 		label: () => words.direct,
 		keys: ['KeyD'],
-		run: ({ session, show }) => void session.do({ type: 'setDirect', direct: !show.setup.direct }),
-		isLit: (show) => show.setup.direct,
+		lit: SWITCHED,
 		alsoOnButtons: true,
-	},
-	{
+	}),
+	keyed({
 		id: 'marker',
-		words: words.setMarker,
-		keys: ['KeyM'],
-		run({ session, show }) {
+		order(show) {
 			const scene = show.setup.scenes.find(({ id }) => id === show.live.program);
-			const text = words.markerAt(scene?.name ?? words.blackPicture);
-			if (session.do({ type: 'addMarker', text })) session.notify(words.markerSet);
+			return { action: 'marker', text: words.markerAt(scene?.name ?? words.blackPicture) };
 		},
+		words: words.setMarker,
+		done: words.markerSet,
+		nothing: words.markerOffAir,
+		keys: ['KeyM'],
 		alsoOnButtons: true,
-	},
-	{
+	}),
+	keyed({
 		id: 'hush',
+		order: { action: 'hush' },
 		words: words.hushWords,
 		label: ({ live }) => (live.hushed ? words.hushed : words.hush),
 		keys: ['KeyH'],
-		run: ({ session, show }) => void session.do({ type: 'setHush', hushed: !show.live.hushed }),
-		isLit: (show) => show.live.hushed,
+		lit: SWITCHED,
 		alsoOnButtons: true,
-	},
+	}),
 	{
 		id: 'keys',
 		words: words.listOfKeys,
@@ -158,32 +223,31 @@ const ALL: Action[] = [
 		run: ({ openHelp }) => openHelp(),
 		alsoOnButtons: true,
 	},
-	...sceneNumbers.map((number): Action => ({
-		id: `scene-${number}`,
-		words: words.putInNext(number),
-		keys: [`Digit${number}`, `Numpad${number}`],
-		run({ session, show }) {
-			const scene = sceneAt(show, number);
-			if (scene) session.choose(scene.id, false);
-		},
-		isLit: (show) => sceneAt(show, number) !== undefined && sceneAt(show, number)!.id === show.live.next,
-		alsoOnButtons: true,
-	})),
-	...sceneNumbers.map((number): Action => ({
-		id: `take-scene-${number}`,
-		words: words.takeAtOnce(number),
-		keys: [`Shift+Digit${number}`],
-		run({ session, show }) {
-			const scene = sceneAt(show, number);
-			if (scene) session.choose(scene.id, true);
-		},
-		isLit: (show) => sceneAt(show, number) !== undefined && sceneAt(show, number)!.id === show.live.program,
-		alsoOnButtons: true,
-	})),
+	...sceneNumbers.map((number) =>
+		keyed({
+			id: `scene-${number}`,
+			order: (show) => sceneAt(show, number, 'choose-scene'),
+			words: words.putInNext(number),
+			keys: [`Digit${number}`, `Numpad${number}`],
+			lit: ['next'],
+			alsoOnButtons: true,
+		}),
+	),
+	...sceneNumbers.map((number) =>
+		keyed({
+			id: `take-scene-${number}`,
+			order: (show) => sceneAt(show, number, 'take-scene'),
+			words: words.takeAtOnce(number),
+			keys: [`Shift+Digit${number}`],
+			lit: ['program'],
+			alsoOnButtons: true,
+		}),
+	),
 ];
 
 export const ACTIONS: ReadonlyMap<string, Action> = new Map(ALL.map((action) => [action.id, action]));
 
-function lowerThirdOf({ setup }: ShowState) {
-	return setup.overlays.find(({ kind }) => kind === 'lowerThird');
+/** Any other action of the show, for a key that somebody has given it. @param label what it does */
+export function actionOf(order: Order, label: string): Action {
+	return keyed({ id: `own ${JSON.stringify(order)}`, order, words: label, keys: [], alsoOnButtons: true });
 }

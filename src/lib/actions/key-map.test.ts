@@ -1,6 +1,17 @@
 import { describe, expect, it } from 'vitest';
 import { ACTIONS } from './actions.ts';
-import { keepKeys, keptKeys, keyOf, keysOf, keyWords, withKey } from './key-map.ts';
+import {
+	keepKeys,
+	keepOwnKeys,
+	keptKeys,
+	keptOwnKeys,
+	keyOf,
+	keysOf,
+	keyWords,
+	withKey,
+	withoutKey,
+	type OwnKey,
+} from './key-map.ts';
 
 const press = (part: Partial<KeyboardEvent>) =>
 	keyOf({
@@ -44,6 +55,21 @@ describe('the keys of actions', () => {
 			kept.set([...kept.keys()][0]!, rubbish);
 			expect(keptKeys(storage)).toEqual({});
 		}
+	});
+
+	it('can be given to any action, are taken from the registry then, and are kept; what is no order is left out', () => {
+		expect(withoutKey({}, 'KeyB')).toEqual({ chosen: { black: [] }, lost: 'black' });
+		expect(withoutKey({}, 'F7')).toEqual({ chosen: {}, lost: null });
+		const kept = new Map<string, string>();
+		const storage = {
+			getItem: (name: string) => kept.get(name) ?? null,
+			setItem: (name: string, value: string) => void kept.set(name, value),
+		};
+		const own: OwnKey[] = [{ key: 'F7', order: { action: 'macro', of: 'everything-off' } }];
+		keepOwnKeys(storage, own);
+		expect(keptOwnKeys(storage)).toEqual(own);
+		kept.set([...kept.keys()][0]!, '[{"key":"F7","order":{"action":"fly"}}]');
+		expect(keptOwnKeys(storage)).toEqual([]);
 	});
 
 	it('are written as the registry has them, and read as people do', () => {

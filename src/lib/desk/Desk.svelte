@@ -6,13 +6,16 @@
 	import { provideActions, waitedMs } from '../actions/context.ts';
 	import KeyHelp from '../actions/KeyHelp.svelte';
 	import { Keys } from '../actions/keys.svelte.ts';
+	import CrewInbox from '../crew/CrewInbox.svelte';
+	import CrewSay from '../crew/CrewSay.svelte';
 	import ChannelSheet from '../mix/ChannelSheet.svelte';
 	import SoundColumn from '../mix/SoundColumn.svelte';
 	import Notices from '../show/Notices.svelte';
 	import Opening from '../show/Opening.svelte';
 	import Troubles from '../troubles/Troubles.svelte';
 	import Button from '../ui/Button.svelte';
-	import { desk as words, guest as guestWords } from '../words/index.ts';
+	import Sheet from '../ui/Sheet.svelte';
+	import { crew as crewWords, desk as words, guest as guestWords } from '../words/index.ts';
 	import TimeLeft from './clips/TimeLeft.svelte';
 	import { provideDesk } from './context.ts';
 	import DeliverySheet from './delivery/DeliverySheet.svelte';
@@ -192,11 +195,27 @@
 			<OverlaySheet />
 		{:else if sheet?.is === 'delivery'}
 			<DeliverySheet />
+		{:else if sheet?.is === 'crew'}
+			<Sheet title={crewWords.messages} onclose={() => session.sheet.close()}
+				><Button
+					size="touch"
+					class="mb-2 w-full"
+					aria-pressed={session.talksTo === 'crew'}
+					hint={crewWords.talkHint}
+					onhold={(held) => void session.talk(held ? 'crew' : null)}>{crewWords.talk}</Button
+				>
+				<CrewSay from={crewWords.places.desk} /></Sheet
+			>
 		{:else}
 			<SoundColumn />
 		{/if}
 		<OverlayBar />
 	</div>
+	<CrewInbox
+		place={{ page: 'desk', sourceId: null }}
+		reader={crewWords.places.desk}
+		class="fixed bottom-14 left-2 z-40 w-[22rem]"
+	/>
 	<Notices />
 	<AddSource bind:open={session.adding} />
 	<KeyHelp bind:open={helpOpen} {keys} />

@@ -28,10 +28,10 @@ import { SyncWatch } from '../mix/sync-watch.ts';
 import { newId } from '../show/new-id.ts';
 import { ShowSession } from '../show/show-session.svelte.ts';
 import { Steps } from '../show/steps.svelte.ts';
+import { WatchedViews } from '../show/watched-views.ts';
 import { storeStill } from '../sources/still/store.ts';
 import { sources as words } from '../words/index.ts';
 import { problemWords } from '../words/problem.ts';
-import { WatchedViews } from './pictures/watched-views.ts';
 import { SideSheet } from './side-sheet.svelte.ts';
 
 /** Where this machine keeps what stands at the left. */

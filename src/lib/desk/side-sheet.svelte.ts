@@ -14,7 +14,8 @@ type Opened =
 	| { is: 'channel'; channelId: string }
 	| { is: 'cue'; cueId: string }
 	| { is: 'overlays' }
-	| { is: 'delivery' };
+	| { is: 'delivery' }
+	| { is: 'crew' };
 
 /** What was opened and is still there, as it is now. */
 export type SheetSubject =
@@ -23,7 +24,8 @@ export type SheetSubject =
 	| { is: 'channel'; channel: Channel }
 	| { is: 'cue'; cue: Cue }
 	| { is: 'overlays' }
-	| { is: 'delivery' };
+	| { is: 'delivery' }
+	| { is: 'crew' };
 
 export class SideSheet {
 	#session: DeskSession;
@@ -59,6 +61,7 @@ export class SideSheet {
 			}
 			case 'overlays':
 			case 'delivery':
+			case 'crew':
 				return { is: opened.is };
 		}
 	}
@@ -85,6 +88,10 @@ export class SideSheet {
 
 	editDelivery(): void {
 		this.#opened = { is: 'delivery' };
+	}
+
+	writeToCrew(): void {
+		this.#opened = { is: 'crew' };
 	}
 
 	close(): void {

@@ -4,7 +4,7 @@
 	import { mayUse } from '../../core/access/policy.ts';
 	import type { AnyRole } from '../../core/access/roles.ts';
 	import Button from '../ui/Button.svelte';
-	import { plan as words } from '../words/index.ts';
+	import { plan as words, ui } from '../words/index.ts';
 
 	interface Props {
 		events: { id: string; title: string; startsAt: string; role: AnyRole | null }[];
@@ -15,6 +15,11 @@
 		['', words.openDesk],
 		['/prepare', words.prepare],
 		['/mix', words.mix],
+		['/words', ui.words],
+		['/panel/event', ui.panel],
+		['/tally', ui.tally],
+		['/hall', ui.hall],
+		['/stage', ui.stage],
 		['/sheet', words.sheet],
 		['/recordings', words.recordings],
 	] as const;
@@ -37,7 +42,7 @@
 						<p class="text-gray-600">{when(event.startsAt)}</p>
 					</div>
 					<div class="flex flex-wrap gap-2">
-						{#each pages.filter(([path]) => mayUse(event.role, `/events/[id]${path}`, 'GET')) as [path, name], i (path)}
+						{#each pages.filter( ([path]) => mayUse(event.role, `/events/[id]${path.replace('/event', '/[panel]')}`, 'GET') ) as [path, name], i (path)}
 							<Button look={i === 0 ? 'main' : 'plain'} size="touch" href="/events/{event.id}{path}">{name}</Button>
 						{/each}
 					</div>

@@ -5,13 +5,15 @@
 	import type { Cue } from '../../core/show/runsheet/cue.ts';
 	import { currentCue, following, isDoable, nextCue } from '../../core/show/runsheet/order.ts';
 	import { plannedTimes, standing } from '../../core/show/runsheet/plan.ts';
+	import CrewInbox from '../crew/CrewInbox.svelte';
+	import { readerName } from '../crew/reader.ts';
 	import { provideSession } from '../show/context.ts';
 	import { useNow } from '../show/now.svelte.ts';
 	import Opening from '../show/Opening.svelte';
 	import { ShowSession } from '../show/show-session.svelte.ts';
 	import Button from '../ui/Button.svelte';
 	import EventNav from '../ui/EventNav.svelte';
-	import { clockOf, sheet as words } from '../words/index.ts';
+	import { clockOf, crew as crewWords, sheet as words } from '../words/index.ts';
 
 	interface Props {
 		eventId: string;
@@ -82,6 +84,11 @@
 		<main class="mx-auto grid max-w-2xl gap-3 p-3 pb-10 print:max-w-none print:p-0">
 			<div class="print:hidden"><EventNav eventId={session.eventId} here="sheet" title={show.setup.title} /></div>
 			<h1 class="hidden text-2xl font-bold print:block">{show.setup.title}</h1>
+			<CrewInbox
+				place={{ page: 'sheet', sourceId: null }}
+				reader={readerName(crewWords.places.sheet)}
+				class="print:hidden"
+			/>
 			{#if !session.show.connected}<p class="border-l-4 border-lamp px-3 font-semibold" role="alert">
 					{words.connectionLost}
 				</p>{/if}

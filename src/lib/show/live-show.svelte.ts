@@ -63,6 +63,8 @@ export class LiveShow {
 	onChange: () => void = () => {};
 	/** Told of each step of making a connection with a guest, where this page makes the program. */
 	onGuestSignal: (message: Extract<HubMessage, { type: 'guestSignal' }>) => void = () => {};
+	/** Told of each step of making a connection with the desk, on a phone that hears it. */
+	onHear: (message: Extract<HubMessage, { type: 'hears' | 'hearSignal' }>) => void = () => {};
 	/** Server's clock minus this machine's, milliseconds. */
 	clockOffsetMs = $state(0);
 	#seq = 0;
@@ -230,6 +232,9 @@ export class LiveShow {
 				return;
 			case 'guestSignal':
 				return this.onGuestSignal(message);
+			case 'hears':
+			case 'hearSignal':
+				return this.onHear(message);
 			case 'sound':
 				this.#sound = message.sound;
 				return;

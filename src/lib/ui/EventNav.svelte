@@ -6,7 +6,7 @@
 
 	interface Props {
 		eventId: string;
-		here: 'prepare' | 'desk' | 'mix' | 'sheet' | 'recordings' | 'report';
+		here: 'prepare' | 'desk' | 'mix' | 'words' | 'panels' | 'sheet' | 'recordings' | 'report';
 		/** Dark, in a bar of its own with the event's title before it. */
 		title?: string;
 		/** Opens the others beside this page, which must not be left. */
@@ -19,6 +19,8 @@
 		['prepare', words.prepare, '/prepare'],
 		['desk', words.desk, ''],
 		['mix', words.mix, '/mix'],
+		['words', words.words, '/words'],
+		['panels', words.panels, '/panels'],
 		['sheet', words.sheet, '/sheet'],
 		['recordings', words.recordings, '/recordings'],
 		['report', words.report, '/report'],

@@ -16,6 +16,7 @@ import { Guard, isLoopbackAddress, type GuardOptions, type Knock, type Passed, t
 import { keyOf, Limits, type Limit } from './limits.ts';
 import { Links } from './links.ts';
 import { Passkeys } from './passkeys.ts';
+import { ProgramTokens, type ProgramToken } from '../programs/tokens.ts';
 import { People, type Person } from './people.ts';
 import { Sessions, type Session, type SessionKind } from './sessions.ts';
 import { newCode, plainCode } from './tokens.ts';
@@ -24,6 +25,8 @@ import { newCode, plainCode } from './tokens.ts';
 const COOKIE = { secure: '__Host-bivvo', plain: 'bivvo' } as const;
 /** A guest's pages, and what they ask. Their session is beside that of whoever else uses the browser. */
 const GUESTS_TARGET = /^\/(?:guest\/[^/]+|(?:api\/)?events\/[^/]+\/guest)\/([a-zA-Z0-9-]{1,64})(?:\/|$)/;
+/** What other programs ask, with a token. */
+const PROGRAMS_TARGET = /^\/api\/v1(?:\/|$)/;
 /** Browsers keep none longer than 400 days. */
 const COOKIE_LASTS_S = 180 * 86_400;
 const GUEST_COOKIE_LASTS_S = 2 * 86_400;
@@ -54,6 +57,7 @@ export class Access {
 	readonly devices: Devices;
 	readonly links: Links;
 	readonly sessions: Sessions;
+	readonly tokens: ProgramTokens;
 	readonly audit: AuditLog;
 	/** Fingerprint of the certificate that this server has made itself, which browsers ask about once; null for none. */
 	ownCertificate: string | null = null;
@@ -66,7 +70,7 @@ export class Access {
 	#setUp: { code: string; wrong: number } | null = null;
 
 	private constructor(
-		parts: Pick<Access, 'people' | 'passkeys' | 'devices' | 'links' | 'sessions' | 'audit'>,
+		parts: Pick<Access, 'people' | 'passkeys' | 'devices' | 'links' | 'sessions' | 'tokens' | 'audit'>,
 		options: AccessOptions,
 	) {
 		this.people = parts.people;
@@ -74,6 +78,7 @@ export class Access {
 		this.devices = parts.devices;
 		this.links = parts.links;
 		this.sessions = parts.sessions;
+		this.tokens = parts.tokens;
 		this.audit = parts.audit;
 		this.#options = options;
 		const name = hostname().toLowerCase();
@@ -88,14 +93,15 @@ export class Access {
 
 	/** @param key that seals second factors @throws with a sentence when an option is not as it should be */
 	static async open(db: Db, key: Buffer, options: AccessOptions): Promise<Access> {
-		const [people, passkeys, devices, links, sessions] = await Promise.all([
+		const [people, passkeys, devices, links, sessions, tokens] = await Promise.all([
 			People.open(db, key),
 			Passkeys.open(db),
 			Devices.open(db),
 			Links.open(db),
 			Sessions.open(db),
+			ProgramTokens.open(db),
 		]);
-		return new Access({ people, passkeys, devices, links, sessions, audit: new AuditLog(db) }, options);
+		return new Access({ people, passkeys, devices, links, sessions, tokens, audit: new AuditLog(db) }, options);
 	}
 
 	get #isReachedByOthers(): boolean {
@@ -148,11 +154,17 @@ export class Access {
 	async #known(request: IncomingMessage, passed: Passed, limit: 'request' | 'upgrade') {
 		const seconds = await this.#limits.take(limit, keyOf(passed.address));
 		if (seconds > 0) return tooOften(seconds);
+		const agent = request.headers['user-agent'] ?? '';
+		if (limit === 'request' && PROGRAMS_TARGET.test(passed.path) && request.headers.authorization !== undefined) {
+			const token = this.tokens.find(request.headers.authorization);
+			const wait = token ? await this.#limits.take('program', token.id) : 0;
+			if (wait > 0) return tooOften(wait);
+			return { ...passed, actor: token && actorOfToken(token), session: null, agent, guest: null, renewed: null };
+		}
 		const guest = GUESTS_TARGET.exec(passed.path)?.[1] ?? null;
 		const secret = secretOf(request.headers.cookie, passed.isSecure, guest);
 		const found = secret ? this.sessions.find(secret, passed, limit === 'request') : null;
 		const actor = found ? this.actorOf(found.session) : this.#whoSitsHere(passed);
-		const agent = request.headers['user-agent'] ?? '';
 		return { ...passed, actor, session: found?.session ?? null, agent, guest, renewed: found?.renewed ?? null };
 	}
 
@@ -268,6 +280,10 @@ export class Access {
 		clearInterval(this.#timer);
 		await this.audit.close();
 	}
+}
+
+function actorOfToken({ id, name, role, eventId }: ProgramToken): Actor {
+	return { kind: 'program', id, name, role: eventId ? null : role, roleAt: eventId ? { [eventId]: role } : {} };
 }
 
 function tooOften(seconds: number): Turned {

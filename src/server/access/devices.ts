@@ -23,6 +23,8 @@ export interface Pairing {
 	eventId: string | null;
 	name: string;
 	by: string;
+	/** The page that it opens first; '' for the usual one of its role. */
+	opens: string;
 	until: number;
 	/** Wrong codes that were tried since it is shown. */
 	wrong: number;
@@ -52,10 +54,10 @@ export class Devices {
 		return there.toSorted((a, b) => b.pairedAt - a.pairedAt);
 	}
 
-	/** Shows a code for a device to be. @param by who asks for it */
-	offer(role: Role, eventId: string | null, name: string, by: string): Pairing {
+	/** Shows a code for a device to be. @param by who asks for it @param opens as in `Pairing` */
+	offer(role: Role, eventId: string | null, name: string, by: string, opens = ''): Pairing {
 		this.#forgetOld();
-		const pairing = { code: newCode(), role, eventId, name, by, until: Date.now() + CODE_MS, wrong: 0 };
+		const pairing = { code: newCode(), role, eventId, name, by, opens, until: Date.now() + CODE_MS, wrong: 0 };
 		this.#waiting = [...this.#waiting.slice(-MOST_WAITING + 1), pairing];
 		return pairing;
 	}
@@ -71,7 +73,7 @@ export class Devices {
 	}
 
 	/** Makes the device that a code is for. A code is used once. @throws {Refusal} when it is none */
-	async pair(typed: string): Promise<Device> {
+	async pair(typed: string): Promise<Device & Pick<Pairing, 'opens'>> {
 		this.#forgetOld();
 		const code = plainCode(typed);
 		const found = this.#waiting.find((each) => each.code === code);
@@ -80,9 +82,9 @@ export class Devices {
 			throw refuse('codeWrong', {});
 		}
 		this.withdraw(code);
-		const { name, role, eventId, by } = found;
+		const { name, role, eventId, by, opens } = found;
 		const device = { id: randomUUID(), name, role, eventId, pairedAt: Date.now(), pairedBy: by, revokedAt: null };
-		return this.#kept.add(device);
+		return { ...(await this.#kept.add(device)), opens };
 	}
 
 	async revoke(id: string): Promise<void> {

@@ -15,6 +15,8 @@ const RULES = {
 	link: { points: 30, duration: 60 },
 	/** Pieces that a guest's line is measured with; a measurement takes 43 at most. */
 	guestLine: { points: 100, duration: 60 },
+	/** What another program asks for, by its token. */
+	program: { points: 200, duration: 10 },
 	/** Tests of destinations and accounts, which reach out to other servers. */
 	outgoing: { points: 30, duration: 60 },
 } as const;

@@ -41,6 +41,8 @@ export interface HostAccount {
 	end(): Promise<void>;
 	/** What viewers have written after the message with this number. */
 	messages(after: number): Promise<HostMessage[]>;
+	/** Writes to viewers, as the organisation. */
+	post(text: string): Promise<void>;
 }
 
 /** Somewhere at a host that an account may post to. */
@@ -129,6 +131,10 @@ export class JsonAccount implements HostAccount {
 		// A host that says something twice, or out of turn, is heard once.
 		let newest = after;
 		return messages.filter(({ id }) => id > newest && (newest = id) > 0);
+	}
+
+	async post(text: string): Promise<void> {
+		await ask(this.#account, 'POST', '/messages', v.object({}), { text });
 	}
 }
 

@@ -186,6 +186,11 @@ export class BroadcastKeeper {
 		return all.toSorted((a, b) => a.at - b.at).slice(-MOST_VIEWER_MESSAGES);
 	}
 
+	/** Writes to viewers at each destination whose host takes that. */
+	post(text: string): void {
+		for (const publisher of this.#broadcast?.publishers ?? []) void publisher.post(text);
+	}
+
 	/** How each destination of the show goes. */
 	statuses(destinations: readonly Destination[], now: number): DestinationStatus[] {
 		const publishers = this.#broadcast?.publishers ?? [];

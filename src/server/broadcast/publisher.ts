@@ -153,6 +153,19 @@ export class Publisher {
 		}
 	}
 
+	/** Writes to those who watch there. @returns false when the host has not taken it, or takes none */
+	async post(text: string): Promise<boolean> {
+		if (!this.#account || this.status.phase !== 'live') return false;
+		return this.#account.post(text).then(
+			() => true,
+			(error: unknown) => {
+				const problem = wordsWithoutSecrets((error as Error).message, this.order);
+				log.warn({ destination: this.order.name, problem }, 'A message to viewers was not taken');
+				return false;
+			},
+		);
+	}
+
 	/** Ends in good order: unpublishes, lets the rest go out, closes. */
 	async end(): Promise<void> {
 		this.#ended = true;

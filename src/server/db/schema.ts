@@ -1,5 +1,15 @@
 /** Tables. An event's state is its newest snapshot and the commands stored since. */
-import { bigint, customType, index, int, mysqlTable, primaryKey, text, varchar } from 'drizzle-orm/mysql-core';
+import {
+	bigint,
+	customType,
+	index,
+	int,
+	mediumtext,
+	mysqlTable,
+	primaryKey,
+	text,
+	varchar,
+} from 'drizzle-orm/mysql-core';
 import type { AuditCode } from '../../core/access/audit.ts';
 import type { AnyRole, Role } from '../../core/access/roles.ts';
 import type { LogKind } from '../../core/show/broadcast/log.ts';
@@ -76,6 +86,21 @@ export const destinations = mysqlTable('destinations', {
 	about: json('about').$type<SavedDestination>(),
 	sealed: text('sealed').notNull(),
 });
+
+/** Songs and texts of the organisation, for all its events. */
+export const songs = mysqlTable(
+	'songs',
+	{
+		id: idColumn('id').primaryKey(),
+		title: varchar('title', { length: 120 }).notNull(),
+		/** As core/words/song.ts says. */
+		song: json('song').notNull(),
+		/** Title, authors and lines as they are compared, a row each; see `searchText`. */
+		search: mediumtext('search').notNull(),
+		changedAt: bigint('changed_at', { mode: 'number' }).notNull(),
+	},
+	(table) => [index('songs_title').on(table.title)],
+);
 
 export const recordings = mysqlTable(
 	'recordings',
@@ -288,3 +313,28 @@ export const auditLines = mysqlTable(
 	},
 	(table) => [index('audit_lines_at').on(table.at)],
 );
+
+/** Tokens of other programs. */
+export const programTokens = mysqlTable('program_tokens', {
+	id: idColumn('id').primaryKey(),
+	hash: hashColumn('hash').notNull().unique(),
+	name: varchar('name', { length: 120 }).notNull(),
+	role: varchar('role', { length: 20 }).notNull().$type<Role>(),
+	/** The only event that it opens; null for all. */
+	eventId: idColumn('event_id'),
+	createdBy: varchar('created_by', { length: 120 }).notNull(),
+	createdAt: bigint('created_at', { mode: 'number' }).notNull(),
+	usedAt: bigint('used_at', { mode: 'number' }),
+	revokedAt: bigint('revoked_at', { mode: 'number' }),
+});
+
+/** Servers that are told what happens at an event. */
+export const webhooks = mysqlTable('webhooks', {
+	id: idColumn('id').primaryKey(),
+	eventId: idColumn('event_id').notNull(),
+	url: varchar('url', { length: 500 }).notNull(),
+	events: json('events').$type<string[]>().notNull(),
+	/** What deliveries are signed with, see access/secrets.ts. */
+	sealed: text('sealed').notNull(),
+	createdAt: bigint('created_at', { mode: 'number' }).notNull(),
+});

@@ -4,6 +4,7 @@
  */
 import { randomUUID } from 'node:crypto';
 import * as v from 'valibot';
+import { forbiddenRun } from '../../core/access/orders.ts';
 import { COMMAND_RULES, forbiddenPart, whoMay } from '../../core/access/policy.ts';
 import type { AnyRole } from '../../core/access/roles.ts';
 import { Refusal, refuse } from '../../core/refusal.ts';
@@ -110,7 +111,7 @@ export class Hub {
 		const read = v.safeParse(pageCommandSchema, command);
 		if (!read.success) throw refuse('invalid', { problem: read.issues[0].message });
 		if (!v.is(idSchema, id)) throw refuse('invalid', { problem: 'commandNameless' });
-		const forbidden = forbiddenPart(role, read.output);
+		const forbidden = forbiddenPart(role, read.output) ?? forbiddenRun(role, this.#state.setup, read.output);
 		if (forbidden) throw refuse('forbidden', { who: whoMay(COMMAND_RULES[forbidden]) });
 		return this.#apply(client, id, read.output);
 	}

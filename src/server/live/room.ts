@@ -1,7 +1,9 @@
 /** All that is live at one event: its hub, what it sends, and the pages connected to it. */
 import { mayMessage, MESSAGE_RULES, whoMay } from '../../core/access/policy.ts';
 import type { Actor } from '../../core/access/roles.ts';
+import { clientOfEar, earOf } from '../../core/guests/crew-ear.ts';
 import type { IceServer } from '../../core/guests/messages.ts';
+import type { ApiDelivery, HookEvent } from '../../core/programs/api.ts';
 import { FIGURES_EVERY_MS } from '../../core/show/broadcast/report.ts';
 import { partsOf, type Command, type PageCommand } from '../../core/show/command.ts';
 import type { HubMessage, LiveStatus, PageMessage } from '../../core/show/messages.ts';
@@ -38,6 +40,8 @@ export class Room {
 	>;
 	/** What the log has last of each destination, of holding, and of what is on air. */
 	#noted = new Map<string, string>();
+	/** Number of what was said last, of `live.noted`. */
+	#lastSaid: number;
 	/** When figures were written last. */
 	#figuredAt = 0;
 	/** Channels whose button is held, by page. */
@@ -46,8 +50,11 @@ export class Room {
 	onTakenOver: (page: Page) => void = () => {};
 	/** Called when a page has begun or ended a broadcast. */
 	onBroadcast: (page: Page, code: 'onAir' | 'offAir', about: Record<string, string>) => void = () => {};
+	/** Called with what other servers may want to be told. */
+	onHappened: (delivery: ApiDelivery) => void = () => {};
 	/** Called when somebody was turned away: what they came by must open nothing any more. */
 	onGuestRemoved: (guestId: string) => void = () => {};
+	readonly #iceServers: (guestId: string) => IceServer[];
 	/** Connections by page; one whose connection broke may be here twice. */
 	#pages = new Map<string, Set<Page>>();
 	/** The page that was told last that it makes the program. */
@@ -62,6 +69,7 @@ export class Room {
 	) {
 		this.hub = hub;
 		this.log = log;
+		this.#iceServers = iceServers;
 		this.keeper = makeKeeper(
 			() => this.announce(),
 			() => this.#submit({ type: 'endBroadcast' }),
@@ -75,6 +83,8 @@ export class Room {
 			iceServers,
 		});
 		this.#isNewBroadcast(hub.state);
+		this.#lastSaid = hub.state.live.noted.at(-1)?.number ?? 0;
+		this.#isNew('crew', hub.state.live.crew.at(-1)?.id ?? '');
 		hub.onApplied = ({ command, at, by }, state) => {
 			for (const each of partsOf(command)) {
 				if (each.type === 'pressChannel') this.#noteHeld(by, each.channelId, each.pressed);
@@ -134,17 +144,44 @@ export class Room {
 			const { rehearsal } = state.live.broadcast!;
 			const is = !isOnAir(state) ? 'offAir' : rehearsal ? 'rehearses' : 'onAir';
 			this.log.add(rehearsal ? 'rehearsal' : 'broadcast', { is }, at);
+			if (!rehearsal) this.#tellOthers(is === 'offAir' ? 'ended' : 'onAir', '', at);
 		}
-		for (const each of partsOf(command)) if (each.type === 'addMarker') this.log.add('marker', each.text, at);
+		this.#noteSaid(state);
 		const { count, done } = state.live.progress;
 		const cue = done.at(-1);
 		// Several of a batch are one here: only the last of them is seen.
-		if (isOnAir(state) && cue && this.#isNew('cue', String(count)))
-			this.log.add('cue', { is: 'cue', name: cue.name, plannedAt: cue.plannedAt }, cue.startedAt);
+		if (isOnAir(state) && cue && this.#isNew('cue', String(count))) this.#noteCue(cue);
 		const scene = state.setup.scenes.find(({ id }) => id === state.live.program);
 		if (isOnAir(state) && this.#isNew('program', scene?.id ?? ''))
 			this.log.add('take', scene?.name ?? { is: 'black' }, at);
 		if (!isOnAir(state)) this.#noted.delete('program');
+	}
+
+	#noteCue({ name, plannedAt, startedAt }: ShowState['live']['progress']['done'][number]): void {
+		this.log.add('cue', { is: 'cue', name, plannedAt }, startedAt);
+		this.#tellOthers('cue', name, startedAt);
+	}
+
+	#tellOthers(type: HookEvent, text: string, at: number): void {
+		const { eventId, setup } = this.hub.state;
+		const event = { id: eventId, title: setup.title, startsAt: setup.startsAt };
+		this.onHappened({ type, timestamp: new Date(at).toISOString(), data: { event, text } });
+	}
+
+	/** Does what somebody has said to the log, to viewers or to guests, since the last call. */
+	#noteSaid({ live }: ShowState): void {
+		const newest = live.crew.at(-1);
+		if (newest && this.#isNew('crew', newest.id) && newest.to.is === 'pages' && newest.to.page === 'guests')
+			this.guests.say(null, newest.text);
+		for (const { number, is, text, at } of live.noted) {
+			if (number <= this.#lastSaid) continue;
+			this.#lastSaid = number;
+			if (is === 'post') this.keeper.post(text);
+			else {
+				this.log.add('marker', text, at);
+				this.#tellOthers('marker', text, at);
+			}
+		}
 	}
 
 	/** True when a broadcast has begun or ended since the last call. */
@@ -258,6 +295,13 @@ export class Room {
 		for (const { send } of this.#pages.get(this.hub.engine ?? '') ?? []) send(message);
 	}
 
+	/** From the page that makes the program to a guest, or to a phone of the crew. */
+	#signal({ guestId, connection, signal }: Extract<PageMessage, { type: 'guestSignal' }>): void {
+		const client = clientOfEar(guestId);
+		if (client === null) return this.guests.signal(guestId, connection, signal);
+		for (const { send } of this.#pages.get(client) ?? []) send({ type: 'hearSignal', connection, signal });
+	}
+
 	/** Does what a page asks for. */
 	async handleMessage(page: Page, message: PageMessage): Promise<void> {
 		const { client, send: reply } = page;
@@ -290,8 +334,20 @@ export class Room {
 				this.hub.announce(message);
 				return;
 			case 'guestSignal':
-				if (this.hub.engine === client) this.guests.signal(message.guestId, message.connection, message.signal);
+				if (this.hub.engine === client) this.#signal(message);
 				return;
+			case 'hear':
+				return reply({ type: 'hears', iceServers: this.#iceServers(earOf(client)) });
+			case 'hearSignal': {
+				const { desk, connection, signal } = message;
+				// One that is gone has no use for it.
+				if (desk !== this.hub.engine) return;
+				const guestId = earOf(client);
+				return this.#tellEngine({
+					...{ type: 'guestSignal', guestId, connection, signal },
+					iceServers: this.#iceServers(guestId),
+				});
+			}
 			case 'guestSay':
 				return this.guests.say(message.guestId, message.text);
 			case 'retry':

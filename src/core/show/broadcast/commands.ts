@@ -11,9 +11,17 @@ import { commands, withLive, type Handlers } from '../slice.ts';
 import { END_DUE, endsAt, isOnAir, type ShowState } from '../state.ts';
 import { take } from '../takes/commands.ts';
 import { messageIdSchema, MOST_HIDDEN } from './broadcast.ts';
+import { MOST_POST_LETTERS, withNoted } from './noted.ts';
 
 /** A broadcast that is to end by itself does so within a day. */
 const LONGEST_END_MS = 86_400_000;
+
+const postSchema = v.pipe(
+	v.string(),
+	v.trim(),
+	v.minLength(1, 'textEmpty'),
+	v.maxLength(MOST_POST_LETTERS, 'textLong'),
+);
 
 export const broadcastCommands = commands({
 	/** A rehearsal is all the same, but goes to a private stand-in only. */
@@ -30,6 +38,8 @@ export const broadcastCommands = commands({
 	},
 	/** A moment worth finding again in the recording. */
 	addMarker: { text: nameSchema },
+	/** A message to viewers, at each host whose account takes one. */
+	postToViewers: { text: postSchema },
 	/** A message of a viewer is not shown any more, or again. */
 	hideMessage: { messageId: messageIdSchema, hidden: v.boolean() },
 });
@@ -66,10 +76,13 @@ export const broadcastHandlers: Handlers<typeof broadcastCommands> = {
 			inverse: [back, ...taken.inverse],
 		};
 	},
-	addMarker(state) {
+	addMarker(state, { text }, at) {
 		if (!isOnAir(state)) throw refuse('markerOffAir', {});
-		// It goes into the log; the show itself stays as it is.
-		return { state, inverse: [] };
+		return { state: withNoted(state, 'marker', text, at), inverse: [] };
+	},
+	postToViewers(state, { text }, at) {
+		if (!isOnAir(state)) throw refuse('notOnAir', {});
+		return { state: withNoted(state, 'post', text, at), inverse: [] };
 	},
 	hideMessage(state, { messageId, hidden }) {
 		const before = state.live.hiddenMessages;

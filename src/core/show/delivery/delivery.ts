@@ -3,6 +3,7 @@ import * as v from 'valibot';
 import { deliveryPlan, type DeliveryPlan } from '../../delivery/rates.ts';
 import { idSchema, timeSchema, within } from '../basics.ts';
 import { plainCard } from '../sources/kinds/card.ts';
+import type { Scene } from '../scenes/scene.ts';
 import { kindOf, plainSource, type Source } from '../sources/source.ts';
 import { MOST_DESTINATIONS } from './destination.ts';
 import { apartSchema } from './tracks.ts';
@@ -60,6 +61,15 @@ const OWN_HOLDING = plainSource('bivvo-holding', 'Back shortly', {
 /** What viewers see while the program is away: the event's card for that, or one of Bivvo's own. */
 export function holdingCard({ sources, delivery }: Pick<Setup, 'sources' | 'delivery'>): Source {
 	return sources.find((source) => source.id === delivery.holdingId && kindOf(source).canHold) ?? OWN_HOLDING;
+}
+
+/** The scene that shows nothing but what holds viewers, or else another card; null when there is none. */
+export function holdingScene(setup: Pick<Setup, 'sources' | 'scenes' | 'delivery'>): Scene | null {
+	const { id } = holdingCard(setup);
+	const cards = setup.sources.filter((source) => kindOf(source).canHold).map((source) => source.id);
+	const shows = ({ layers }: Scene) => (layers.length === 1 ? layers[0]!.sourceId : null);
+	const ofCards = setup.scenes.filter((scene) => cards.includes(shows(scene) ?? ''));
+	return ofCards.find((scene) => shows(scene) === id) ?? ofCards[0] ?? null;
 }
 
 /** Runs that differ by more than this part of the highest disagree. */

@@ -20,6 +20,9 @@ export const MOST_PEOPLE = 200;
 export const MOST_OVERLAYS = 60;
 export const MOST_PATCHES = 100;
 
+/** What words stand on: nothing but a soft edge around their letters, a band across the picture, a panel as wide as they are. */
+export const GROUNDS = ['edge', 'band', 'panel'] as const;
+
 const common = {
 	id: idSchema,
 	name: nameSchema,
@@ -39,6 +42,8 @@ export const overlaySchema = v.variant('kind', [
 		side: v.picklist(['left', 'right']),
 	}),
 	v.object({ ...common, kind: v.literal('ticker'), text: textSchema }),
+	/** The line that is sung or read: words/standing.ts. */
+	v.object({ ...common, kind: v.literal('words'), ground: v.picklist(GROUNDS), place: v.picklist(['bottom', 'top']) }),
 	/** Any source as a logo, a frame with holes, a card. */
 	v.object({ ...common, kind: v.literal('picture'), sourceId: idSchema, box: boxSchema, fit: v.picklist(FITS) }),
 ]);
@@ -63,6 +68,11 @@ export const patchSchema = v.object({
 export type Person = v.InferOutput<typeof personSchema>;
 export type Overlay = v.InferOutput<typeof overlaySchema>;
 export type PrivacyPatch = v.InferOutput<typeof patchSchema>;
+
+/** Shows words in every scene, until it is hidden. */
+export function plainWordsOverlay(id: string, name: string): Overlay {
+	return { id, name, kind: 'words', reach: 'every', showMs: 0, move: 'fade', ground: 'edge', place: 'bottom' };
+}
 
 /** When an overlay was shown, milliseconds since 1970, and how often so far: a new count begins its move anew. */
 export const showingSchema = v.object({ at: timeSchema, count: countSchema });

@@ -63,6 +63,8 @@ export const cueSchema = v.object({
 	),
 	hides: v.optional(v.pipe(v.array(idSchema), v.maxLength(MOST_THINGS)), () => []),
 	mix: v.optional(v.nullable(cueMixSchema), null),
+	/** The song or text whose first line it brings, in the hall and for viewers; or that words are put away when its id is null. */
+	words: v.optional(v.nullable(v.object({ itemId: v.nullable(idSchema) })), null),
 	/** What the crew should know. */
 	note: v.optional(v.pipe(v.string(), v.maxLength(MOST_TEXT_LETTERS)), ''),
 	/** When it should begin, a time of day; after the one before it when empty. */
@@ -124,6 +126,7 @@ export function plainCue(id: string, name: string): Cue {
 		shows: [],
 		hides: [],
 		mix: null,
+		words: null,
 		note: '',
 		plannedAt: '',
 		lengthMs: null,

@@ -8,6 +8,8 @@ import { sourceHandlers } from '../sources/commands.ts';
 import { withLive, type Change } from '../slice.ts';
 import { isOnAir, type ShowState } from '../state.ts';
 import { take } from '../takes/commands.ts';
+import { wordsHandlers } from '../words/commands.ts';
+import { isWordsShown } from '../words/standing.ts';
 import type { Cue, Progress } from './cue.ts';
 import { currentCue, following, nextCue } from './order.ts';
 import { plannedTimes } from './plan.ts';
@@ -34,7 +36,7 @@ type Step = (state: ShowState) => Change;
 
 /** Everything a cue does, in order. */
 function stepsOf(cue: Cue, at: number): Step[] {
-	const { sceneId, transition, plays, shows, hides, mix } = cue;
+	const { sceneId, transition, plays, shows, hides, mix, words } = cue;
 	return [
 		...hides.map(
 			(overlayId): Step =>
@@ -53,6 +55,7 @@ function stepsOf(cue: Cue, at: number): Step[] {
 					overlayHandlers.showOverlay(now, { type: 'showOverlay', ...each }, at),
 		),
 		...(mix ? mixSteps(mix, at) : []),
+		...(words ? wordsSteps(words, at) : []),
 	];
 }
 
@@ -78,6 +81,32 @@ function mixSteps({ snapshotId, fadeMs, mute, unmute }: NonNullable<Cue['mix']>,
 		...mute.map(muting(true)),
 		...unmute.map(muting(false)),
 	];
+}
+
+/** Brings the first line of a song, in the hall and for viewers; or puts all words away. */
+function wordsSteps({ itemId }: NonNullable<Cue['words']>, at: number): Step[] {
+	const overlays = (now: ShowState) => now.setup.overlays.filter(({ kind }) => kind === 'words').map(({ id }) => id);
+	if (itemId === null)
+		return [
+			(now) => wordsHandlers.clearWords(now, { type: 'clearWords' }, at),
+			(now) =>
+				eachOf(now, overlays(now), (state, overlayId) =>
+					overlayHandlers.hideOverlay(state, { type: 'hideOverlay', overlayId }, at),
+				),
+		];
+	return [
+		(now) => wordsHandlers.showWords(now, { type: 'showWords', itemId, step: 0 }, at),
+		(now) => wordsHandlers.setHall(now, { type: 'setHall', hall: { ...now.live.hall, words: true } }, at),
+		// Of several overlays that show words the first is meant.
+		(now) =>
+			eachOf(now, isWordsShown(now) ? [] : overlays(now).slice(0, 1), (state, overlayId) =>
+				overlayHandlers.showOverlay(state, { type: 'showOverlay', overlayId }, at),
+			),
+	];
+}
+
+function eachOf(state: ShowState, ids: readonly string[], change: (state: ShowState, id: string) => Change): Change {
+	return { state: ids.reduce((now, id) => change(now, id).state, state), inverse: [] };
 }
 
 /** One thing that is missing keeps nothing else from being done. */

@@ -5,7 +5,7 @@ import type { Cue } from './cue.ts';
 
 /** Something in the plan that will not go as it is written. */
 export type Conflict = { cueId: string | null } & (
-	| { is: 'gone'; what: 'scene' | 'clip' | 'overlay' | 'person' | 'snapshot' | 'channel' }
+	| { is: 'gone'; what: 'scene' | 'clip' | 'overlay' | 'person' | 'snapshot' | 'channel' | 'song' }
 	/** The file of a clip is no longer in the library. */
 	| { is: 'fileGone'; name: string }
 	| { is: 'showsAndHides' | 'mutesAndOpens'; name: string }
@@ -46,6 +46,7 @@ export function missingFor({ setup }: Part, cue: Cue, hasFile: (mediaId: string)
 	const [mute, unmute] = [cue.mix?.mute ?? [], cue.mix?.unmute ?? []];
 	want(setup.mix.snapshots, snapshotId === null ? [] : [snapshotId], 'snapshot');
 	want(setup.channels, [...mute, ...unmute], 'channel');
+	want(setup.words.items, cue.words?.itemId ? [cue.words.itemId] : [], 'song');
 	for (const { name, items } of clipsOf(setup, cue, sceneIds))
 		if (items.some(({ mediaId }) => !hasFile(mediaId))) found.push({ cueId, is: 'fileGone', name });
 	for (const { id, name } of setup.overlays)

@@ -5,7 +5,9 @@ import { plainClip, wholeItem } from '../clips/clip.ts';
 import { plainChannel, plainMix, type Snapshot } from '../mix/mix.ts';
 import type { Overlay } from '../overlays/overlay.ts';
 import { plainScene } from '../scenes/scene.ts';
+import type { Song } from '../../words/song.ts';
 import { plainSource } from '../sources/source.ts';
+import { plainWords } from '../words/words.ts';
 import { cueSchema, plainCue, type Cue } from './cue.ts';
 import { COLUMNS, cuesOfTable, cuesOfText, tableOf, textOf } from './table.ts';
 
@@ -23,6 +25,10 @@ const lower: Overlay = {
 	personId: null,
 	side: 'left',
 };
+const song: Song = {
+	...{ kind: 'song', title: 'Lamp on the Col', authors: [], copyright: '', licence: '', source: '' },
+	...{ languages: [''], order: [], sections: [] },
+};
 const snapshot: Snapshot = { id: 'talk', name: 'Talk', channels: [] };
 const setup = {
 	sources: [film],
@@ -31,6 +37,7 @@ const setup = {
 	people: [{ id: 'maren', name: 'Maren Oakshaw', role: 'hut warden' }],
 	channels: [plainChannel('fiddle', 'film', 'Fiddle'), plainChannel('choir', 'film', 'Choir')],
 	mix: { ...plainMix(), snapshots: [snapshot] },
+	words: { ...plainWords(), items: [{ id: 'lamp', songId: null, song }] },
 };
 let count = 0;
 const newId = () => `new-${count++}`;
@@ -54,6 +61,7 @@ describe('the run sheet as a table', () => {
 					{ snapshotId: 'talk', fadeMs: 2500, mute: ['fiddle', 'choir'], unmute: [] },
 					{ snapshotId: null, fadeMs: 1000, mute: [], unmute: ['choir'] },
 				),
+				words: fc.constantFrom(null, { itemId: null }, { itemId: 'lamp' }),
 				note: fc.constantFrom('', 'House lights down\nthen up'),
 				plannedAt: time,
 				lengthMs: fc.option(ms),

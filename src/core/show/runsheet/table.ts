@@ -20,6 +20,7 @@ export const COLUMNS = [
 	'plays',
 	'shows',
 	'hides',
+	'words',
 	'mix',
 	'mute',
 	'open',
@@ -46,9 +47,11 @@ export interface ReadTable {
 /** Between names of a list. */
 const BETWEEN = '; ';
 const END = ' + end of broadcast';
+/** Words are put away. */
+const NO_WORDS = '(none)';
 
 type Named = { id: string; name: string };
-type NameLists = Pick<Setup, 'scenes' | 'sources' | 'overlays' | 'channels' | 'mix' | 'people'>;
+type NameLists = Pick<Setup, 'scenes' | 'sources' | 'overlays' | 'channels' | 'mix' | 'people' | 'words'>;
 
 /** @returns the heading of the columns and a row for each line of the sheet */
 export function tableOf(setup: NameLists & Pick<Setup, 'cues'>): string[][] {
@@ -61,6 +64,9 @@ const namesIn = (list: readonly Named[], ids: readonly string[]) =>
 		.map((id) => nameIn(list, id))
 		.filter((name) => name !== '')
 		.join(BETWEEN);
+
+const songsOf = ({ words }: Pick<Setup, 'words'>): Named[] =>
+	words.items.map(({ id, song }) => ({ id, name: song.title }));
 
 const writers: Record<Column, (cue: Cue, setup: NameLists) => string> = {
 	begins: ({ plannedAt }) => plannedAt,
@@ -76,6 +82,8 @@ const writers: Record<Column, (cue: Cue, setup: NameLists) => string> = {
 			.map((names) => names.filter((name) => name !== '').join(' = '))
 			.join(BETWEEN),
 	hides: ({ hides }, { overlays }) => namesIn(overlays, hides),
+	words: ({ words: change }, setup) =>
+		change === null ? '' : change.itemId === null ? NO_WORDS : nameIn(songsOf(setup), change.itemId),
 	mix: ({ mix: change }, { mix }) =>
 		change?.snapshotId ? `${nameIn(mix.snapshots, change.snapshotId)} in ${durationText(change.fadeMs)}` : '',
 	mute: ({ mix }, { channels }) => namesIn(channels, mix?.mute ?? []),
@@ -201,6 +209,7 @@ class Row {
 			shows: this.#shows(setup),
 			hides: this.#ids('hides', setup.overlays),
 			mix: this.#mix(setup),
+			words: this.#words(setup),
 			transition: this.#transition(),
 			plannedAt: this.#begins(),
 			lengthMs: this.#duration('lasts'),
@@ -229,6 +238,13 @@ class Row {
 				const personId = this.#id('shows', people, person);
 				return overlayId === null ? [] : [{ overlayId, ...(personId !== null && { personId }) }];
 			});
+	}
+
+	#words(setup: NameLists): Cue['words'] {
+		const text = this.#text('words');
+		if (text === '' || text === NO_WORDS) return text === '' ? null : { itemId: null };
+		const itemId = this.#id('words', songsOf(setup));
+		return itemId === null ? null : { itemId };
 	}
 
 	#mix({ mix: { snapshots }, channels }: NameLists): Cue['mix'] {

@@ -4,7 +4,7 @@
 	import { useNow } from '../../show/now.svelte.ts';
 	import Button from '../../ui/Button.svelte';
 	import ChoiceField from '../../ui/ChoiceField.svelte';
-	import { overlays as words } from '../../words/index.ts';
+	import { crew as crewWords, overlays as words } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
 
 	const session = useDesk();
@@ -77,7 +77,10 @@
 			{patch.name}
 		</Button>
 	{/each}
-	<Button size="sm" class="ml-auto whitespace-nowrap" onclick={() => session.sheet.editOverlays()}
+	<Button size="sm" class="ml-auto whitespace-nowrap" onclick={() => session.sheet.writeToCrew()}
+		>{crewWords.messages}</Button
+	>
+	<Button size="sm" class="whitespace-nowrap" onclick={() => session.sheet.editOverlays()}
 		>{words.namesOverlaysMenu}</Button
 	>
 </section>

@@ -3,7 +3,7 @@
 	import { Checkbox, Input, Textarea } from 'flowbite-svelte';
 	import { ArrowDownOutline, ArrowUpOutline, TrashBinOutline } from 'flowbite-svelte-icons';
 	import { MOST_TEXT_LETTERS, WHOLE } from '../../../core/show/basics.ts';
-	import type { Overlay, Person } from '../../../core/show/overlays/overlay.ts';
+	import { plainWordsOverlay, type Overlay, type Person } from '../../../core/show/overlays/overlay.ts';
 	import { kindOf } from '../../../core/show/sources/source.ts';
 	import { newId } from '../../show/new-id.ts';
 	import Button from '../../ui/Button.svelte';
@@ -60,6 +60,7 @@
 				type: 'addOverlay',
 				overlay: { ...common, id, name: words.ticker, kind: 'ticker', text: words.whatViewersShouldKnow },
 			});
+		else if (kind === 'words') session.do({ type: 'addOverlay', overlay: plainWordsOverlay(id, words.wordsName) });
 		else if (source) {
 			const box = kind === 'logo' ? CORNER : { ...WHOLE };
 			const name = kind === 'logo' ? words.logoName : words.frameName;
@@ -84,7 +85,12 @@
 			},
 		});
 	}
-	const KINDS = { lowerThird: words.lowerThird, ticker: words.ticker, picture: words.picture } as const;
+	const KINDS = {
+		lowerThird: words.lowerThird,
+		ticker: words.ticker,
+		picture: words.picture,
+		words: words.wordsName,
+	} as const;
 </script>
 
 <Sheet title={words.namesOverlays} onclose={() => session.sheet.close()}>
@@ -173,6 +179,19 @@
 								onchange={(value) => change({ ...overlay, box: { ...overlay.box, [side]: value / 100 } })}
 							/>
 						{/each}
+					{:else if overlay.kind === 'words'}
+						<ChoiceField
+							label={words.ground(overlay.name)}
+							value={overlay.ground}
+							choices={choicesOf(words.grounds)}
+							onchange={(ground) => change({ ...overlay, ground })}
+						/>
+						<ChoiceField
+							label={words.place(overlay.name)}
+							value={overlay.place}
+							choices={choicesOf(words.places)}
+							onchange={(place) => change({ ...overlay, place })}
+						/>
 					{:else}
 						<ChoiceField
 							label={words.side(overlay.name)}
@@ -225,6 +244,7 @@
 			<div class="flex flex-wrap gap-1">
 				<Button size="xs" onclick={() => add('lowerThird')}>{words.addLowerThird}</Button>
 				<Button size="xs" onclick={() => add('ticker')}>{words.addTicker}</Button>
+				<Button size="xs" onclick={() => add('words')}>{words.addWords}</Button>
 				<Button size="xs" onclick={() => add('logo')}>{words.logo}</Button>
 				<Button size="xs" onclick={() => add('frame')}>{words.frame}</Button>
 			</div>

@@ -2,7 +2,7 @@
 	import { Badge } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
 	import type { Rect } from '../../../core/picture/geometry.ts';
-	import { orderMark, wallCell } from '../../../core/watch/views.ts';
+	import { sceneOnWall } from '../../../core/watch/views.ts';
 	import type { MonitorSubject } from '../../../engine/messages.ts';
 	import { canWatch } from '../../../engine/watch/view-decoder.ts';
 	import { watchSeen } from '../../ui/seen.ts';
@@ -82,8 +82,7 @@
 	function areaOf({ displayWidth: width, displayHeight: height }: VideoFrame, order: number): Rect | null {
 		if (!('sceneId' in subject)) return { x: 0, y: 0, width, height };
 		const ids = session.state.setup.scenes.map(({ id }) => id);
-		const index = ids.indexOf(subject.sceneId);
-		return index >= 0 && order === orderMark(ids) ? wallCell(ids.length, index) : null;
+		return sceneOnWall(ids, subject.sceneId, order);
 	}
 
 	/** Gives the canvas to the engine, follows its size on the page, and takes it back at the end. */

@@ -64,6 +64,19 @@
 		...show.setup.mix.snapshots.map(({ id, name }): Choice<string | null> => [id, name]),
 	]);
 
+	/** What is done with words: they stay, go, or the song of an id begins. */
+	const SONG = 'song:';
+	const brought = $derived(cue.words === null ? 'stay' : cue.words.itemId === null ? 'away' : SONG + cue.words.itemId);
+	const songs = $derived<Choice<string>[]>([
+		['stay', words.wordsStay],
+		['away', words.wordsAway],
+		...show.setup.words.items.map(({ id, song }): Choice<string> => [SONG + id, song.title]),
+	]);
+	const setWords = (value: string) =>
+		change({
+			words: value === 'stay' ? null : { itemId: value === 'away' ? null : value.slice(SONG.length) },
+		});
+
 	function copy() {
 		const id = newId();
 		const name = words.copyOf(cue.name).slice(0, 120);
@@ -197,6 +210,10 @@
 					>
 				{/each}
 			</Fold>
+			<Label class="grid gap-1">
+				<span class="font-semibold">{words.words}</span>
+				<ChoiceField value={brought} choices={songs} onchange={setWords} />
+			</Label>
 			<Fold title={words.sound}>
 				<ChoiceField
 					label={words.snapshot}

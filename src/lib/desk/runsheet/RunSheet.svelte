@@ -2,7 +2,6 @@
 	/** The evening's order: what is on, what comes next, and one button for it. */
 	import { Input } from 'flowbite-svelte';
 	import { PenOutline } from 'flowbite-svelte-icons';
-	import Sortable from 'sortablejs';
 	import { timeOfDay } from '../../../core/show/runsheet/clock-time.ts';
 	import type { Cue } from '../../../core/show/runsheet/cue.ts';
 	import { currentCue, following, isSheetLocked, nextCue } from '../../../core/show/runsheet/order.ts';
@@ -12,6 +11,7 @@
 	import { newId } from '../../show/new-id.ts';
 	import { useNow } from '../../show/now.svelte.ts';
 	import Button from '../../ui/Button.svelte';
+	import { sorted } from '../../ui/sorted.ts';
 	import { undoKey } from '../../ui/undo-key.ts';
 	import { clockOf, runsheet as words } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
@@ -67,21 +67,10 @@
 	}
 	const locked = $derived(isSheetLocked(show));
 
-	/** Lines are dragged to another place; the list itself is drawn from the show. */
-	function sortable(list: HTMLElement) {
-		const sorting = Sortable.create(list, {
-			handle: '[data-grip]',
-			onMove: () => !locked,
-			animation: 120,
-			onEnd({ oldIndex, newIndex, item }) {
-				if (oldIndex === undefined || newIndex === undefined || oldIndex === newIndex) return;
-				// Put back where it was: Svelte moves it when the show has changed.
-				list.insertBefore(item, list.children[oldIndex + (newIndex < oldIndex ? 1 : 0)] ?? null);
-				session.changeSheet({ type: 'moveCue', cueId: item.dataset.cue!, at: newIndex });
-			},
-		});
-		return () => sorting.destroy();
-	}
+	const dragged = sorted(
+		(from, to) => session.changeSheet({ type: 'moveCue', cueId: show.setup.cues[from]!.id, at: to }),
+		{ draggable: 'li', handle: '[data-grip]', isLocked: () => locked },
+	);
 
 	/** The current line stays in sight. */
 	function seen(line: HTMLElement, isCurrent: boolean) {
@@ -114,7 +103,7 @@
 			{#if stands.endsAt !== null}<span class="figures">{words.endsAbout(at(stands.endsAt))}</span>{/if}
 		</p>
 	{/if}
-	<ol class="min-h-0 flex-1 overflow-y-auto" {@attach sortable} {...takes(['scene', 'source'], drop)}>
+	<ol class="min-h-0 flex-1 overflow-y-auto" {@attach dragged} {...takes(['scene', 'source'], drop)}>
 		{#each show.setup.cues as cue (cue.id)}
 			{@const isCurrent = cue.id === current?.id}
 			{@const planned = plan.get(cue.id)?.at}

@@ -86,6 +86,16 @@ export const access = {
 	pairName: 'Name of the device',
 	pairNameIs: 'Tablet at the sound desk',
 	pairFor: 'For',
+	opensPage: 'It opens',
+	opens: {
+		'': 'the usual page of its role',
+		hall: 'the hall screen (projector)',
+		stage: 'the stage screen',
+		tally: 'the tally of a camera',
+		'panel/event': 'the panel of this event',
+		words: 'the page of words',
+		sheet: 'the run sheet',
+	},
 	allEvents: 'all events',
 	showCode: 'Show a code',
 	pairCodeIs: 'On the device, read the picture with its camera, or open this page and type the code:',
@@ -105,6 +115,15 @@ export const access = {
 	linkIs: (name: Value) => `For ${name}. It is shown this once:`,
 	linkState: (uses: Value, until: Value) => `used ${uses} times, until ${until}`,
 	linkAnew: 'Make it anew',
+	programs: 'Other programs',
+	programsHint:
+		'They ask by HTTP, with a token, for what a person of its role may do. What they can ask for stands at /api/v1/openapi.json.',
+	programNew: 'Let a program in',
+	programName: 'Name of the program',
+	programMake: 'Make a token',
+	programIs: (name: Value) => `The token of ${name}. It is shown this once.`,
+	used: (when: Value) => `used last on ${when}`,
+	neverUsed: 'never used',
 	network: 'Network',
 	reachesLocal: 'Streams may go to addresses of the local network',
 	reachesLocalHint:
@@ -156,6 +175,11 @@ const AUDIT: Record<AuditCode, (about: Said) => string> = {
 	onAir: ({ rehearsal }) => (rehearsal ? 'began a rehearsal' : 'went on air'),
 	offAir: () => 'ended the broadcast',
 	downloaded: ({ name }) => `downloaded ${name}`,
+	tokenMade: ({ name, role }) => `made a token for the program “${name}” (${role})`,
+	tokenRevoked: ({ name }) => `took back the token of the program “${name}”`,
+	webhookMade: ({ host }) => `lets ${host} be told what happens`,
+	webhookRemoved: () => 'ended a webhook',
+	programActed: ({ action }) => `did “${action}” by a program`,
 };
 
 /** What was done, as one reads it in the list. */

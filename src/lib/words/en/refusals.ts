@@ -23,6 +23,13 @@ const THINGS: Record<Thing, string> = {
 	link: 'link',
 	guest: 'guest',
 	seat: 'seat',
+	song: 'song',
+	macro: 'macro',
+	panel: 'panel',
+	message: 'message',
+	webhook: 'webhook',
+	token: 'token',
+	surface: 'control surface',
 };
 const MANY: Record<Thing, string> = {
 	source: 'sources',
@@ -44,6 +51,13 @@ const MANY: Record<Thing, string> = {
 	link: 'links',
 	guest: 'guests',
 	seat: 'seats',
+	song: 'songs',
+	macro: 'macros',
+	panel: 'panels',
+	message: 'messages',
+	webhook: 'webhooks',
+	token: 'tokens',
+	surface: 'control surfaces',
 };
 const PASSWORDS: Record<Refusals['password']['problem'], (least: number, most: number) => string> = {
 	short: (least) => `A password has ${least} letters at least. Three or four words are easy to remember.`,
@@ -127,6 +141,10 @@ const SENTENCES: { [C in RefusalCode]: (about: Refusals[C]) => string } = {
 	notOnAir: () => 'The event is not on air.',
 	sheetOver: () => 'Nothing comes after this line of the run sheet. Choose a line to go on with.',
 	sheetAtStart: () => 'Nothing was done before this line of the run sheet.',
+	hookAddress: () => 'A webhook cannot lead to this address.',
+	order: () => 'This action wants something else. GET …/actions tells what each is about.',
+	wordsOver: () => 'No more words come after this.',
+	wordsAtStart: () => 'This is the first line.',
 	sheetLocked: () => 'The run sheet is locked while on air. Unlock it to change it.',
 	markerOffAir: () => 'A marker belongs to a recording. Go on air first.',
 	invalid: ({ problem }) => `This change cannot be made: ${fieldWords(problem)}`,

@@ -11,7 +11,7 @@ export const POST: RequestHandler = answering(async ({ request, locals }) => {
 	const { access } = locals.bivvo;
 	await access.limit('pair', locals.admitted.address);
 	const { code } = await bodyOf(request, formSchema);
-	const { id, name, role, eventId } = await access.devices.pair(code);
+	const { id, name, role, eventId, opens } = await access.devices.pair(code);
 	access.audit.add('devicePaired', { kind: 'device', id, name }, locals.admitted.address, { role }, eventId);
-	return withCookie({ role, eventId }, await access.signIn('device', id, locals.admitted));
+	return withCookie({ role, eventId, opens }, await access.signIn('device', id, locals.admitted));
 });

@@ -1,0 +1,40 @@
+import type { Value } from '../value.ts';
+
+/** Words of the interface: control surfaces. */
+export const surface = {
+	title: 'Control surface',
+	about: 'Faders and pads by MIDI. Touch a control, then say what it does; the event keeps it.',
+	connect: 'Connect surfaces of this machine',
+	cannot: 'This browser cannot use MIDI. Chromium can, on this machine itself or by https.',
+	refused: 'The browser did not allow it. Allow MIDI for this page beside its address, then try again.',
+	drawn: 'A drawn surface to try it with',
+	openDrawn: 'Open the drawn surface',
+	used: (names: Value) => `In use here: ${names}.`,
+	usedElsewhere: 'No surface is in use on this page. Another page of this machine may use it.',
+	touch: 'Touch a control to give it something to do.',
+	touched: (control: Value) => `You touched ${control}.`,
+	doesOrder: 'Does an action',
+	doesFader: 'Is the fader of a channel',
+	doesGroup: 'Is the fader of a group',
+	motor: 'It moves by itself (motor)',
+	give: 'Give it this',
+	forget: 'Not now',
+	assigned: 'What its controls do',
+	nothing: 'Nothing yet.',
+	remove: 'Remove',
+	exportOne: 'Save as a file',
+	importOne: 'Read from a file',
+	unreadable: 'This is no file of a control surface.',
+	waits: { up: 'Move the fader up until it takes hold.', down: 'Move the fader down until it takes hold.' },
+	control: {
+		note: (number: Value, channel: Value) => `pad ${number}, channel ${channel}`,
+		change: (number: Value, channel: Value) => `control ${number}, channel ${channel}`,
+		bend: (_: Value, channel: Value) => `fader of channel ${channel}`,
+	},
+	faderOf: (name: Value) => `Fader of ${name}`,
+	pad: (number: Value) => `Pad ${number}`,
+	fader: (number: Value) => `Fader ${number}`,
+	drawnTitle: (event: Value) => `${event} · Drawn surface`,
+	drawnAbout:
+		'It stands in for a device with eight faders and sixteen pads. Keep it open beside the page that uses it.',
+};
