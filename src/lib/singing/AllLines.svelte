@@ -6,6 +6,7 @@
 	import type { Cut } from '../../core/words/cutting.ts';
 	import { useSession } from '../show/context.ts';
 	import { draftOf, songOfDraft } from '../songs/draft.ts';
+	import { sectionName } from '../songs/section-name.ts';
 	import Button from '../ui/Button.svelte';
 	import { TEXTAREA } from '../ui/theme.ts';
 	import { singing as words, songs as songWords } from '../words/index.ts';
@@ -70,7 +71,7 @@
 				{@const isNext = at === step + 1}
 				<li class="grid grid-cols-[6.5rem_minmax(0,1fr)] items-start gap-2" {@attach (line) => seen(line, isNow)}>
 					<span class="pt-2 text-sm text-gray-300">
-						{cut.steps[at - 1]?.section === section ? '' : songWords.section(cut.sections[section]!)}
+						{cut.steps[at - 1]?.section === section ? '' : sectionName(cut.sections[section]!)}
 					</span>
 					<Button
 						look="bare"

@@ -14,11 +14,12 @@
 	import { ShowSession } from '../show/show-session.svelte.ts';
 	import { viewsOf } from '../show/watched-views.ts';
 	import WatchedPicture from '../show/WatchedPicture.svelte';
+	import { sectionName } from '../songs/section-name.ts';
 	import Button from '../ui/Button.svelte';
 	import ChoiceField from '../ui/ChoiceField.svelte';
 	import type { Choice } from '../ui/choices.ts';
 	import EventNav from '../ui/EventNav.svelte';
-	import { crew as crewWords, singing as words, songs as songWords } from '../words/index.ts';
+	import { crew as crewWords, singing as words } from '../words/index.ts';
 	import AllLines from './AllLines.svelte';
 	import EveningOrder from './EveningOrder.svelte';
 	import { nextSection } from './jump.ts';
@@ -73,13 +74,13 @@
 	function jump(event: KeyboardEvent) {
 		const { target, key, ctrlKey, metaKey, altKey } = event;
 		if (!now || ctrlKey || metaKey || altKey || (target as Element).closest('input, textarea, select')) return;
-		const step = nextSection(now.cut, now.step, key, songWords.section);
+		const step = nextSection(now.cut, now.step, key, sectionName);
 		if (step === null) return;
 		event.preventDefault();
 		session.do({ type: 'showWords', itemId: now.item.id, step });
 	}
 	const letters = $derived(
-		[...new Set((now?.cut.sections ?? []).map((section) => songWords.section(section)[0]!))].join(', '),
+		[...new Set((now?.cut.sections ?? []).map((section) => sectionName(section)[0]!))].join(', '),
 	);
 
 	function toggleStream() {

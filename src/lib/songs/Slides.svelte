@@ -5,6 +5,7 @@
 	import { HALL, STREAM } from '../../core/words/plain-fits.ts';
 	import type { Song } from '../../core/words/song.ts';
 	import { songs as words } from '../words/index.ts';
+	import { sectionName } from './section-name.ts';
 
 	interface Props {
 		song: Pick<Song, 'sections' | 'order' | 'languages'>;
@@ -51,7 +52,7 @@
 		{@const section = cut.sections[slide.section]!}
 		<li class="grid gap-1">
 			{#if cut.slides[index - 1]?.section !== slide.section}
-				<h4 class="text-sm font-semibold text-gray-600">{words.section(section)}</h4>
+				<h4 class="text-sm font-semibold text-gray-600">{sectionName(section)}</h4>
 			{/if}
 			<div class="grid grid-cols-2 items-start gap-2">
 				<div
