@@ -154,6 +154,7 @@
 		</nav>
 	</div>
 	<Notices />
+	<!-- It opens under the finger that is still down: what answers acts when it is pressed, not when that finger is let go. -->
 	<Modal
 		open={asked !== null}
 		title={asked ? words.sure(orderLabel(asked, subjectOf(show, asked))) : ''}
@@ -165,12 +166,12 @@
 				look="main"
 				size="touch"
 				class="flex-1"
-				onclick={() => {
+				onpress={() => {
 					if (asked) run(asked, '', true);
 					asked = null;
 				}}>{words.yes}</Button
 			>
-			<Button size="touch" class="flex-1" onclick={() => (asked = null)}>{words.no}</Button>
+			<Button size="touch" class="flex-1" onpress={() => (asked = null)}>{words.no}</Button>
 		</div>
 	</Modal>
 {/if}

@@ -103,14 +103,14 @@
 	</section>
 	{#if shelf.problem}<Warning urgent>{shelf.problem}</Warning>{/if}
 	{#if shelf.notice}
-		{@const { text, undo } = shelf.notice}
 		<p class="flex items-center gap-3 rounded-sm border border-gray-400 bg-white px-3 py-2" role="status">
-			<span class="flex-1">{text}</span>
+			<span class="flex-1">{shelf.notice.text}</span>
 			<Button
 				size="sm"
 				onclick={() => {
+					const undo = shelf.notice?.undo;
 					shelf.notice = null;
-					void undo();
+					void undo?.();
 				}}>{words.undo}</Button
 			>
 		</p>
