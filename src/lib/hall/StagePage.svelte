@@ -62,7 +62,7 @@
 		<section class="border-t-4 border-double border-lamp pt-[2vh]" aria-label={words.next}>
 			<p class="text-[2.4vw] text-lamp">{words.next}</p>
 			{#each textOf(coming?.step.rows ?? []) as { text }, i (i)}
-				<p class="text-[4vw] leading-tight">{text}</p>
+				<p class="text-[4vw] leading-tight text-balance">{text}</p>
 			{:else}
 				<p class="text-[4vw] leading-tight text-gray-300">{words.over}</p>
 			{/each}

@@ -112,7 +112,7 @@
 			<CrewInbox place={{ page: 'panel', sourceId: null }} reader={panel.name} />
 			<RunningMacros />
 		</header>
-		<main class="min-h-0 overflow-y-auto p-2">
+		<main class="grid min-h-0 grid-cols-1 content-end overflow-y-auto p-2 md:content-start">
 			{#if crewOpen}
 				<div class="grid gap-3">
 					<HearDesk />
@@ -120,8 +120,10 @@
 				</div>
 			{:else}
 				<div
-					class="grid auto-rows-[minmax(4.5rem,auto)] gap-2"
-					style:grid-template-columns="repeat({panel.columns}, minmax(0, 1fr))"
+					class="grid auto-rows-[minmax(4.5rem,auto)] gap-2 md:auto-rows-[minmax(6rem,auto)]"
+					style:grid-template-columns={panelId === OWN_PANEL
+						? 'repeat(auto-fill, minmax(clamp(6.5rem, 15vw, 13rem), 1fr))'
+						: `repeat(${panel.columns}, minmax(0, 1fr))`}
 				>
 					{#each shown.buttons as button (button.id)}
 						<PanelButton
@@ -135,7 +137,7 @@
 				</div>
 			{/if}
 		</main>
-		<nav class="flex gap-1 overflow-x-auto border-t border-slate-rule bg-slate-panel p-2" aria-label={words.pages}>
+		<nav class="flex flex-wrap gap-1 border-t border-slate-rule bg-slate-panel p-2" aria-label={words.pages}>
 			{#each panel.pages as { name } (name)}
 				<Button
 					size="touch"
@@ -153,7 +155,7 @@
 			>
 		</nav>
 	</div>
-	<Notices />
+	<Notices class="inset-x-2 bottom-32" />
 	<!-- It opens under the finger that is still down: what answers acts when it is pressed, not when that finger is let go. -->
 	<Modal
 		open={asked !== null}

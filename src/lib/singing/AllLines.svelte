@@ -42,16 +42,18 @@
 </script>
 
 <section class="panel flex min-h-0 flex-col gap-2 p-2" aria-label={words.lines}>
-	<h2 class="flex flex-wrap items-center gap-2">
-		<strong class="min-w-0 flex-1 truncate text-lg">{item.song.title}</strong>
+	<h2 class="flex flex-wrap items-baseline gap-x-4">
+		<strong class="min-w-0 truncate text-lg">{item.song.title}</strong>
 		<span class="text-sm text-gray-300">{words.jumpHint(letters)}</span>
+	</h2>
+	<div class="flex flex-wrap gap-2">
 		<Button size="touch" onpress={() => show(0)}>{words.repeat}</Button>
 		<Button size="touch" disabled={again === null} onpress={() => show(again!)}>{words.repeatPart}</Button>
 		<Button size="touch" disabled={after === null} onpress={() => show(after!)}>{words.skipPart}</Button>
 		<Button size="touch" aria-pressed={correcting} onclick={() => (correcting ? (correcting = false) : begin())}
 			>{correcting ? words.done : words.correct}</Button
 		>
-	</h2>
+	</div>
 	{#if correcting}
 		<p class="text-sm text-gray-300">{words.correctHint}</p>
 		<div class="grid min-h-0 flex-1 gap-2 {draft.texts.length > 1 ? 'grid-cols-2' : ''}">

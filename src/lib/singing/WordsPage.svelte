@@ -143,7 +143,7 @@
 			</span>
 		</header>
 		<div
-			class="grid min-h-0 grid-cols-1 gap-2 p-2 md:grid-cols-[15rem_minmax(0,1fr)] xl:grid-cols-[17rem_minmax(0,1fr)_17rem]"
+			class="grid min-h-0 grid-cols-1 gap-2 p-2 md:grid-cols-[15rem_minmax(0,1fr)] lg:grid-cols-[13rem_minmax(0,1fr)_15rem] xl:grid-cols-[17rem_minmax(0,1fr)_17rem]"
 		>
 			<EveningOrder />
 			<main class="grid min-h-0 grid-rows-[auto_auto_minmax(0,1fr)] gap-2">
@@ -184,7 +184,10 @@
 				</div>
 				<div class="grid grid-cols-[auto_minmax(0,1fr)] gap-2">
 					<ActionButton action="previous-line" size="touch" class="h-20" />
-					<ActionButton action="next-line" look="main" class="h-20 min-w-0 truncate text-2xl" />
+					<ActionButton action="next-line" look="main" class="h-20 min-w-0 flex-col px-3">
+						<span class="text-base">{coming ? words.nextLine : words.wordsAway}</span>
+						<span class="w-full truncate text-2xl">{coming?.step.rows[0]?.text ?? ''}</span>
+					</ActionButton>
 				</div>
 				{#if now}
 					<AllLines item={now.item} cut={now.cut} step={now.step} {letters} />
@@ -194,10 +197,10 @@
 			</main>
 			{#if mayTake}
 				<aside
-					class="panel grid min-h-0 content-start gap-2 overflow-y-auto p-2 md:max-xl:col-span-2 md:max-xl:grid-cols-4"
+					class="panel grid min-h-0 auto-rows-max grid-cols-2 content-start gap-2 overflow-y-auto p-2 md:max-lg:col-span-2 md:max-lg:grid-cols-4"
 					aria-label={words.scenes}
 				>
-					<h2 class="font-semibold md:max-xl:col-span-4">{words.scenes}</h2>
+					<h2 class="col-span-full font-semibold">{words.scenes}</h2>
 					{#each show.setup.scenes as { id, name }, index (id)}
 						<Button
 							look="bare"
@@ -209,12 +212,14 @@
 							onpress={() => session.do({ type: 'take', sceneId: id })}
 						>
 							<WatchedPicture {views} view="wall" sceneId={id} label="" class="aspect-video w-full bg-black" />
-							<span class="absolute inset-x-0 bottom-0 flex items-center gap-2 bg-ink/85 px-2 py-0.5 font-semibold">
-								{index + 1}
-								{name}{#if id === show.live.program}<strong class="ml-auto bg-air px-1 text-white"
-										>{session.isOnAir ? words.onAir : words.program}</strong
-									>{/if}
-							</span>
+							<span class="absolute inset-x-0 bottom-0 truncate bg-ink/85 px-1 text-sm font-semibold"
+								>{index + 1} {name}</span
+							>
+							{#if id === show.live.program}
+								<strong class="absolute top-0 left-0 bg-air px-1 text-sm whitespace-nowrap text-white"
+									>{session.isOnAir ? words.onAir : words.program}</strong
+								>
+							{/if}
 						</Button>
 					{/each}
 				</aside>
@@ -226,7 +231,7 @@
 			class="fixed bottom-2 left-2 z-40 w-96 max-w-[95vw]"
 		/>
 		<WordsLook bind:open={lookOpen} />
-		<Notices />
+		<Notices class="bottom-28 left-2 max-w-64" />
 	</div>
 {:else}
 	<Opening what={words.page} gone={session.show.gone} />

@@ -125,14 +125,14 @@
 				aria-label={words.search}
 			/>
 			<p class="text-sm text-gray-600">{words.count(shelf.list.length)}</p>
-			<ul class="grid max-h-[70vh] gap-1 overflow-y-auto">
+			<ul class="grid max-h-[70vh] grid-cols-1 gap-1 overflow-y-auto">
 				{#each shelf.list as { id, kind, title, begins } (id)}
 					<li>
 						<Button
 							look="bare"
 							class="w-full rounded-sm border border-l-8 px-3 py-2 text-left hover:bg-gray-100 {open?.id === id
 								? 'border-gray-500 border-l-primary-700 bg-gray-100'
-								: 'border-gray-300 border-l-transparent'}"
+								: 'border-gray-300'}"
 							aria-current={open?.id === id}
 							onclick={() => void choose(id)}
 						>

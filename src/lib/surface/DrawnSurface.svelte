@@ -20,7 +20,13 @@
 		untrack(() => eventId),
 		'surface',
 	);
-	onMount(() => () => port.close());
+	onMount(() => {
+		document.documentElement.classList.add('dark');
+		return () => {
+			document.documentElement.classList.remove('dark');
+			port.close();
+		};
+	});
 	let faders = $state(Array<number>(FADERS).fill(0));
 	let lights = $state(Array<number>(PADS).fill(0));
 	port.onMessage = (bytes) => {
@@ -39,39 +45,41 @@
 	}
 </script>
 
-<main class="mx-auto grid max-w-3xl gap-6 bg-ink p-6 text-paper">
-	<header>
-		<h1 class="text-2xl font-bold">{title}</h1>
-		<p class="text-gray-300">{words.drawnAbout}</p>
-	</header>
-	<div class="grid grid-cols-8 gap-2">
-		{#each lights as light, i (i)}
-			<Button
-				class="aspect-square p-0 {light > 0.5
-					? 'bg-lamp text-ink dark:bg-lamp dark:text-ink'
-					: light > 0
-						? 'border-4 border-double border-lamp'
-						: ''}"
-				aria-pressed={light > 0.5}
-				aria-label={words.pad(i + 1)}
-				onhold={(held) => port.send(writeMidi(pad(i), held ? 1 : 0))}>{i + 1}</Button
-			>
-		{/each}
-	</div>
-	<div class="grid gap-3">
-		{#each faders as value, i (i)}
-			<Label class="grid grid-cols-[6rem_minmax(0,1fr)_3rem] items-center gap-2">
-				<span>{words.fader(i + 1)}</span>
-				<Range
-					min="0"
-					max="127"
-					{value}
-					aria-label={words.fader(i + 1)}
-					oninput={({ currentTarget }: Event & { currentTarget: HTMLInputElement }) =>
-						move(i, Number(currentTarget.value))}
-				/>
-				<span class="figures">{value}</span>
-			</Label>
-		{/each}
+<main class="min-h-dvh bg-ink p-6 text-paper">
+	<div class="mx-auto grid max-w-3xl gap-6">
+		<header>
+			<h1 class="text-2xl font-bold">{title}</h1>
+			<p class="text-gray-300">{words.drawnAbout}</p>
+		</header>
+		<div class="grid grid-cols-8 gap-2">
+			{#each lights as light, i (i)}
+				<Button
+					class="aspect-square p-0 {light > 0.5
+						? 'bg-lamp text-ink dark:bg-lamp dark:text-ink'
+						: light > 0
+							? 'border-4 border-double border-lamp'
+							: ''}"
+					aria-pressed={light > 0.5}
+					aria-label={words.pad(i + 1)}
+					onhold={(held) => port.send(writeMidi(pad(i), held ? 1 : 0))}>{i + 1}</Button
+				>
+			{/each}
+		</div>
+		<div class="grid gap-3">
+			{#each faders as value, i (i)}
+				<Label class="grid grid-cols-[6rem_minmax(0,1fr)_3rem] items-center gap-2">
+					<span>{words.fader(i + 1)}</span>
+					<Range
+						min="0"
+						max="127"
+						{value}
+						aria-label={words.fader(i + 1)}
+						oninput={({ currentTarget }: Event & { currentTarget: HTMLInputElement }) =>
+							move(i, Number(currentTarget.value))}
+					/>
+					<span class="figures">{value}</span>
+				</Label>
+			{/each}
+		</div>
 	</div>
 </main>

@@ -87,7 +87,7 @@
 	</main>
 {:else}
 	<main
-		class="grid min-h-dvh grid-rows-[auto_minmax(0,1fr)_auto] gap-2 p-3 {isKnown
+		class="grid min-h-dvh grid-cols-1 grid-rows-[auto_minmax(0,1fr)_auto] gap-2 p-3 {isKnown
 			? LOOK[stands]
 			: 'bg-ink text-paper outline-8 -outline-offset-8 outline-lamp outline-dashed'}"
 		data-tally={isKnown ? stands : 'unknown'}
@@ -106,7 +106,7 @@
 		</div>
 		<footer class="grid gap-2">
 			<CrewInbox place={{ page: 'tally', sourceId: camera.id }} reader={camera.name} />
-			<div class="flex items-end gap-2">
+			<div class="flex flex-wrap items-end gap-2">
 				<WatchedPicture {views} view="program" label={words.picture} class="aspect-video w-40 bg-black" />
 				<HearDesk />
 				<Button size="touch" aria-expanded={says} onclick={() => (says = !says)}>{words.write}</Button>
