@@ -18,13 +18,8 @@
 	let { eventId }: Props = $props();
 
 	const session = provideSession(new ShowSession(untrack(() => eventId)));
-	onMount(() => {
-		const sleep = stayAwake();
-		return () => {
-			sleep();
-			session.close();
-		};
-	});
+	onMount(stayAwake);
+	onMount(() => () => session.close());
 	const show = $derived(session.show.state);
 	const time = useNow(session.show);
 	const line = $derived(show && onStream(show));
@@ -54,7 +49,7 @@
 		/>
 		<section class="grid content-center" aria-label={words.now} aria-live="polite">
 			{#each textOf(line?.rows ?? []) as { text }, i (i)}
-				<p class="text-[5.6vw] leading-tight font-bold">{text}</p>
+				<p class="text-[5.6vw] leading-tight font-bold text-balance">{text}</p>
 			{:else}
 				<p class="text-[4vw] text-gray-300">{words.nothing}</p>
 			{/each}

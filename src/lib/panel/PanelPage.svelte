@@ -19,6 +19,7 @@
 	import { viewsOf } from '../show/watched-views.ts';
 	import { stayAwake } from '../ui/awake.ts';
 	import Button from '../ui/Button.svelte';
+	import { beDark } from '../ui/dark.ts';
 	import { orderLabel, panels as words } from '../words/index.ts';
 	import type { Gestures } from './gestures.ts';
 	import PanelButton from './PanelButton.svelte';
@@ -33,15 +34,9 @@
 
 	const session = provideSession(new ShowSession(untrack(() => eventId)));
 	const views = viewsOf(untrack(() => eventId));
-	onMount(() => {
-		document.documentElement.classList.add('dark');
-		const sleep = stayAwake();
-		return () => {
-			sleep();
-			document.documentElement.classList.remove('dark');
-			session.close();
-		};
-	});
+	onMount(beDark);
+	onMount(stayAwake);
+	onMount(() => () => session.close());
 	const show = $derived(session.show.state);
 	const panel = $derived(
 		show &&

@@ -19,6 +19,7 @@
 	import Opening from '../show/Opening.svelte';
 	import Troubles from '../troubles/Troubles.svelte';
 	import Button from '../ui/Button.svelte';
+	import { beDark } from '../ui/dark.ts';
 	import EventNav from '../ui/EventNav.svelte';
 	import Fold from '../ui/Fold.svelte';
 	import { overlays as overlayWords, prepare as words } from '../words/index.ts';
@@ -44,12 +45,11 @@
 	});
 	const startsAt = $derived(show?.setup.startsAt);
 
+	onMount(beDark);
 	onMount(() => {
-		document.documentElement.classList.add('dark');
 		const wake = () => void session.wake();
 		window.addEventListener('click', wake);
 		return () => {
-			document.documentElement.classList.remove('dark');
 			window.removeEventListener('click', wake);
 			session.close();
 		};

@@ -35,9 +35,9 @@
 		const { song, problem } = songOfDraft(draft);
 		if (!problem) session.do({ type: 'changeWords', item: { ...item, song } });
 	}
-	/** What stands stays in sight. */
+	/** What stands stays in sight, with what is around it. */
 	function seen(line: HTMLElement, isNow: boolean) {
-		if (isNow) line.scrollIntoView({ block: 'nearest' });
+		if (isNow) line.scrollIntoView({ block: 'center' });
 	}
 </script>
 

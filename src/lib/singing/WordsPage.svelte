@@ -18,6 +18,7 @@
 	import Button from '../ui/Button.svelte';
 	import ChoiceField from '../ui/ChoiceField.svelte';
 	import type { Choice } from '../ui/choices.ts';
+	import { beDark } from '../ui/dark.ts';
 	import EventNav from '../ui/EventNav.svelte';
 	import { crew as crewWords, singing as words } from '../words/index.ts';
 	import AllLines from './AllLines.svelte';
@@ -60,12 +61,11 @@
 		...Array.from({ length: 9 }, (_, i) => `take-scene-${i + 1}`),
 	];
 
+	onMount(beDark);
 	onMount(() => {
-		document.documentElement.classList.add('dark');
 		const endKeys = keys.listen(window, run, LISTENED, OWN);
 		return () => {
 			endKeys();
-			document.documentElement.classList.remove('dark');
 			session.close();
 		};
 	});

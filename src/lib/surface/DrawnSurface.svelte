@@ -4,6 +4,7 @@
 	import { onMount, untrack } from 'svelte';
 	import { readMidi, writeMidi, type Control } from '../../core/surface/midi.ts';
 	import Button from '../ui/Button.svelte';
+	import { beDark } from '../ui/dark.ts';
 	import { surface as words } from '../words/index.ts';
 	import { StandInPort } from './stand-in-port.ts';
 
@@ -20,13 +21,8 @@
 		untrack(() => eventId),
 		'surface',
 	);
-	onMount(() => {
-		document.documentElement.classList.add('dark');
-		return () => {
-			document.documentElement.classList.remove('dark');
-			port.close();
-		};
-	});
+	onMount(beDark);
+	onMount(() => () => port.close());
 	let faders = $state(Array<number>(FADERS).fill(0));
 	let lights = $state(Array<number>(PADS).fill(0));
 	port.onMessage = (bytes) => {

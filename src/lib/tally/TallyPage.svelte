@@ -12,6 +12,7 @@
 	import WatchedPicture from '../show/WatchedPicture.svelte';
 	import { stayAwake } from '../ui/awake.ts';
 	import Button from '../ui/Button.svelte';
+	import { beDark } from '../ui/dark.ts';
 	import { tally as words } from '../words/index.ts';
 
 	interface Props {
@@ -22,15 +23,9 @@
 	const session = provideSession(new ShowSession(untrack(() => eventId)));
 	const views = viewsOf(untrack(() => eventId));
 	const show = $derived(session.show.state);
-	onMount(() => {
-		document.documentElement.classList.add('dark');
-		const sleep = stayAwake();
-		return () => {
-			sleep();
-			document.documentElement.classList.remove('dark');
-			session.close();
-		};
-	});
+	onMount(beDark);
+	onMount(stayAwake);
+	onMount(() => () => session.close());
 
 	/** The camera of whoever looks; kept on this phone. */
 	const key = untrack(() => `bivvo-camera-${eventId}`);
