@@ -119,7 +119,8 @@
 		{/if}
 		<span class="relative flex w-full items-start gap-1">
 			<span
-				class="min-w-0 flex-1 text-lg leading-tight font-semibold break-words hyphens-auto {sceneId === null
+				class="min-w-0 flex-1 text-base leading-tight sm:text-lg font-semibold break-words hyphens-auto {sceneId ===
+				null
 					? ''
 					: 'w-fit flex-none bg-ink/85 px-1 text-paper'}">{label}</span
 			>
