@@ -29,7 +29,9 @@ export type Thing =
 	| 'message'
 	| 'webhook'
 	| 'token'
-	| 'surface';
+	| 'surface'
+	| 'field'
+	| 'template';
 
 /** Every refusal by its code, with what its sentence needs. */
 export interface Refusals {
