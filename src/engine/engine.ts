@@ -452,6 +452,11 @@ export class Engine {
 		return this.#whileOpen(this.#questions.pick(sourceId, x, y));
 	}
 
+	/** Frames of a live source in a second; null while that is not known. */
+	frameRateOf(sourceId: string): number | null {
+		return this.#sources.frameRateOf(sourceId);
+	}
+
 	/** How much a source's picture changes from frame to frame, for so many seconds from now on. */
 	watchMotion(sourceId: string, seconds: number): Promise<Motion[]> {
 		return this.#whileOpen(this.#questions.watch(sourceId, Math.round(seconds * this.#picture.fps)));

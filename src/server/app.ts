@@ -2,6 +2,7 @@
 import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import { batchOf } from '../core/show/command.ts';
+import { pageFor } from './access/devices.ts';
 import { Access } from './access/access.ts';
 import { alignDestinations } from './access/destination-form.ts';
 import { SavedDestinations, savedOf } from './access/saved-destinations.ts';
@@ -22,6 +23,7 @@ import { EventDirectory } from './live/directory.ts';
 import { EventLog } from './live/event-log.ts';
 import { Hub } from './live/hub.ts';
 import { Journal } from './live/journal.ts';
+import { LineChecks, type Knows } from './live/line-checks.ts';
 import { mediaUses } from './live/media-uses.ts';
 import { Room } from './live/room.ts';
 import { Sockets } from './live/sockets.ts';
@@ -73,13 +75,45 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		const makeKeeper = (...told: [() => void, () => void]) =>
 			new BroadcastKeeper(eventId, recordings, destinations, rehearsals?.url ?? null, ...told);
 		const iceServers = (guestId: string) => relayServers(config.relay, guestId, Date.now());
-		const room = new Room(hub, makeKeeper, new EventLog(db, eventId), iceServers);
+		const room = new Room(
+			hub,
+			makeKeeper,
+			new EventLog(db, eventId),
+			iceServers,
+			checksOf(eventId, opened.stored.facts),
+		);
+		room.onSent = (id) =>
+			void destinations.noteSent(id).catch((err: unknown) => log.warn({ err }, 'When it was sent is not stored'));
 		room.onGuestRemoved = (guestId) => void access.links.revoke(guestId);
 		room.onTakenOver = ({ actor, address }) => access.audit.add('programTakenOver', actor, address, {}, eventId);
 		room.onHappened = (delivery) => webhooks.tell(eventId, delivery);
 		room.onBroadcast = ({ actor, address }, code, about) => access.audit.add(code, actor, address, about, eventId);
 		await alignWithOrganisation(room);
 		return room;
+	}
+
+	/** What the rest of the server knows of an event, for its line check. */
+	function checksOf(eventId: string, facts: unknown) {
+		const knows: Knows = {
+			devices: () =>
+				access.devices
+					.list()
+					.filter((device) => device.eventId === eventId)
+					.map(({ id, name, role, opens }) => ({ id, name, page: pageFor(role, opens) })),
+			links: () =>
+				access.links.of(eventId).map(({ id, name, role, expiresAt, usesLeft, uses }) => {
+					return { id, name, isGuest: role === 'guest', expiresAt, usesLeft, uses };
+				}),
+			media: () => media.states(),
+			keys: () => destinations.times(),
+		};
+		return ({ hub, guests, keeper }: Room) =>
+			new LineChecks(db, eventId, facts, knows, {
+				state: () => hub.state,
+				guests: () => guests.list,
+				roomS: () => keeper.recording.roomS,
+				stored: () => hub.journal.healthy,
+			});
 	}
 
 	/** Another event may have changed a destination since this one was open. */

@@ -167,6 +167,10 @@ export const MESSAGE_RULES: { readonly [T in PageMessage['type']]: Rule } = {
 	hear: LOOKERS,
 	hearSignal: LOOKERS,
 	guestSay: DIRECTORS,
+	look: DIRECTORS,
+	station: LOOKERS,
+	measured: SOUND,
+	wantCheck: DIRECTORS,
 };
 
 /**
@@ -205,6 +209,7 @@ export const ROUTE_RULES: Readonly<Record<string, Partial<Record<Method, RouteRu
 	'/songs': { GET: WORDS },
 	'/events/[id]': { GET: DIRECTORS },
 	'/events/[id]/prepare': { GET: DIRECTORS },
+	'/events/[id]/check': { GET: DIRECTORS },
 	'/events/[id]/mix': { GET: SOUND },
 	'/events/[id]/sheet': { GET: LOOKERS },
 	'/events/[id]/words': { GET: WORDS },

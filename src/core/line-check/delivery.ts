@@ -36,7 +36,7 @@ function checkDestination({ show, facts, keys, now }: Known, destination: Destin
 	else add(id, 'good', { is: 'destination', name, tested: true }, { at: fact.at });
 	const key = keys.get(id);
 	// Many hosts give a key for each stream; one that was used is refused then, or shows under the old title.
-	if (key && !key.lasts && key.sentAt > key.typedAt)
+	if (key && !destination.keyLasts && key.sentAt > key.typedAt)
 		add(`${id} key`, 'weak', { is: 'oldKey', name }, { mend: { does: 'editDestination', destinationId: id } });
 	checkDetails(show, destination, now, add);
 	if (accountUrl !== null) add(`${id} public`, 'weak', { is: 'publicStep', name });

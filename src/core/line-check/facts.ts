@@ -7,6 +7,7 @@ import type { SendFault } from '../delivery/send-fault.ts';
 import { countSchema, idSchema, numberSchema, partSchema, timeSchema, within } from '../show/basics.ts';
 import { MOST_CHANNELS } from '../show/mix/mix.ts';
 import { MOST_SOURCES } from '../show/sources/source.ts';
+import type { Setup } from '../show/state.ts';
 
 const codeSchema = v.pipe(v.string(), v.maxLength(40));
 const labelSchema = v.pipe(v.string(), v.maxLength(200));
@@ -64,8 +65,6 @@ export const stationSchema = v.object({
 	panelId: v.nullable(idSchema),
 	/** Charge of its battery, and whether it is fed; null where it has none or does not say. */
 	battery: v.nullable(v.object({ charge: partSchema, isFed: v.boolean() })),
-	/** What the browser is, and its first number; null where it does not say. */
-	browser: v.nullable(v.object({ name: codeSchema, version: countSchema })),
 	/** By how much its clock is ahead of the server's, milliseconds. */
 	aheadMs: numberSchema,
 });
@@ -128,6 +127,17 @@ export function looked(facts: Facts, { sources, channels, ...rest }: Look, at: n
 		channels: { ...facts.channels, ...Object.fromEntries(heard) },
 		look: { ...rest, at },
 	};
+}
+
+/** What a rehearsal tries. Faders, and where it goes, are moved all evening long. */
+const TRIED: readonly (keyof Setup)[] = [
+	...(['picture', 'sources', 'scenes', 'background', 'people', 'look', 'overlays', 'patches', 'transition'] as const),
+	...(['cues', 'words', 'macros', 'fields'] as const),
+];
+
+/** True where something has changed that a rehearsal tries: it is worth less after that. */
+export function isChanged(before: Setup, after: Setup): boolean {
+	return before !== after && TRIED.some((part) => before[part] !== after[part]);
 }
 
 const MOST_KEPT = 400;

@@ -10,6 +10,8 @@ export interface ConnectedStation extends Station {
 	name: string;
 	/** The paired device; null for a machine that was not paired. */
 	deviceId: string | null;
+	/** The engine of its browser, and the browser's first number; null where it does not say. */
+	browser: { name: string; version: number } | null;
 }
 
 export interface Known {
@@ -24,7 +26,7 @@ export interface Known {
 	/** Files of the media library: whether they can be played. Those that are gone are not among them. */
 	media: ReadonlyMap<string, 'good' | 'damaged'>;
 	/** Of each destination: when its key was typed, and when something was sent there last, from any event; 0 for never. */
-	keys: ReadonlyMap<string, { typedAt: number; sentAt: number; lasts: boolean }>;
+	keys: ReadonlyMap<string, { typedAt: number; sentAt: number }>;
 	/** How long the disk has room for at the rate of the program, seconds; null where that cannot be told. */
 	roomS: number | null;
 	/** False while changes cannot be written to the database. */

@@ -24,7 +24,7 @@ const destination: Destination = {
 		hasKey: true,
 		ticked: true,
 	},
-	...{ maxHeight: null, maxKbps: null, maxFps: null, accountUrl: 'http://127.0.0.1:1/account/ridge' },
+	...{ keyLasts: false, maxHeight: null, maxKbps: null, maxFps: null, accountUrl: 'http://127.0.0.1:1/account/ridge' },
 	details: { title: 'Lantern Night', description: '', visibility: 'public', plannedAt: '2026-11-28T19:00' },
 };
 const ready: SingleCommand[] = [
@@ -91,7 +91,7 @@ const well: Known = {
 	links: [{ id: 'ysolde', name: 'Ysolde Brann', isGuest: true, expiresAt: NOW + 1, usesLeft: 1, uses: 1 }],
 	guests: [{ id: 'ysolde', isThere: true }],
 	media: new Map(),
-	keys: new Map([['ridge', { typedAt: 2, sentAt: 1, lasts: false }]]),
+	keys: new Map([['ridge', { typedAt: 2, sentAt: 1 }]]),
 	...{ roomS: 100_000, stored: true, now: NOW },
 };
 const notGood = (part: Partial<Known> = {}) =>
@@ -205,8 +205,8 @@ describe('the line check', () => {
 			{ facts: { ...seen, destinations: { ridge: { at: NOW, fault: { code: 'loginWrong', about: {} } } } } },
 			['wrong destinationFault'],
 		],
-		['last time’s key', { keys: new Map([['ridge', { typedAt: 1, sentAt: 2, lasts: false }]]) }, ['weak oldKey']],
-		['a key that lasts', { keys: new Map([['ridge', { typedAt: 1, sentAt: 2, lasts: true }]]) }, []],
+		['last time’s key', { keys: new Map([['ridge', { typedAt: 1, sentAt: 2 }]]) }, ['weak oldKey']],
+		['a key that lasts', { ...hostAs({ keyLasts: true }), keys: new Map([['ridge', { typedAt: 1, sentAt: 2 }]]) }, []],
 		['last time’s title', hostAs({ details: { ...details, title: 'Mending Day' } }), ['weak detailsOld']],
 		[
 			'another day at the host',

@@ -75,7 +75,9 @@
 					<TableBodyCell class="figures py-1 font-semibold">{keyWords(key)}</TableBodyCell>
 					<TableBodyCell class="py-1 whitespace-normal">{labelOf(given)}</TableBodyCell>
 					<TableBodyCell class="py-1 text-right">
-						<Button size="xs" aria-label={words.takeKey(keyWords(key))} onclick={() => keys.takeBack(key)}>{words.remove}</Button>
+						<Button size="xs" aria-label={words.takeKey(keyWords(key))} onclick={() => keys.takeBack(key)}
+							>{words.remove}</Button
+						>
 					</TableBodyCell>
 				</TableBodyRow>
 			{/each}

@@ -124,7 +124,13 @@
 					style:grid-template-columns="repeat({panel.columns}, minmax(0, 1fr))"
 				>
 					{#each shown.buttons as button (button.id)}
-						<PanelButton {button} {views} acts={actsOf(button)} isMine={isMine(button)} isRefused={refused === button.id} />
+						<PanelButton
+							{button}
+							{views}
+							acts={actsOf(button)}
+							isMine={isMine(button)}
+							isRefused={refused === button.id}
+						/>
 					{/each}
 				</div>
 			{/if}

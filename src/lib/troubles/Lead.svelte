@@ -1,6 +1,7 @@
 <script lang="ts">
 	/** While nothing is wrong: the next thing to do before an evening, or the way to what is left of it. */
 	import { nextStep } from '../../core/show/next-step.ts';
+	import CheckCard from '../check/CheckCard.svelte';
 	import type { DeskSession } from '../desk/desk-session.svelte.ts';
 	import Button from '../ui/Button.svelte';
 	import { troubles as words } from '../words/index.ts';
@@ -33,5 +34,6 @@
 	<span class="flex-1">{text}</span>
 	<Button size="sm" look="main" onclick={act}>{name}</Button>
 {:else}
-	{words.nothingWrong}
+	<span class="flex-1">{words.nothingWrong}</span>
+	{#if !desk.isOnAir}<CheckCard />{/if}
 {/if}

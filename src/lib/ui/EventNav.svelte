@@ -6,7 +6,7 @@
 
 	interface Props {
 		eventId: string;
-		here: 'prepare' | 'desk' | 'mix' | 'words' | 'panels' | 'sheet' | 'recordings' | 'report';
+		here: 'prepare' | 'check' | 'desk' | 'mix' | 'words' | 'panels' | 'sheet' | 'recordings' | 'report';
 		/** Dark, in a bar of its own with the event's title before it. */
 		title?: string;
 		/** Opens the others beside this page, which must not be left. */
@@ -17,6 +17,7 @@
 	const base = $derived(`/events/${eventId}`);
 	const all = [
 		['prepare', words.prepare, '/prepare'],
+		['check', words.check, '/check'],
 		['desk', words.desk, ''],
 		['mix', words.mix, '/mix'],
 		['words', words.words, '/words'],

@@ -25,7 +25,7 @@ export const destinationFormSchema = v.object({
 	key: v.nullable(v.pipe(v.string(), v.maxLength(1000))),
 	userName: v.pipe(v.string(), v.maxLength(200)),
 	password: v.nullable(v.pipe(v.string(), v.maxLength(1000))),
-	...v.pick(destinationSchema, ['maxHeight', 'maxKbps', 'maxFps', 'accountUrl']).entries,
+	...v.pick(destinationSchema, ['keyLasts', 'maxHeight', 'maxKbps', 'maxFps', 'accountUrl']).entries,
 });
 
 type DestinationForm = v.InferOutput<typeof destinationFormSchema>;
@@ -42,13 +42,14 @@ export async function saveDestination(bivvo: Bivvo, room: Room, form: Destinatio
 	// A login written into the address goes where logins go: out of sight.
 	const key = form.key === null ? stored.key : cleanKey(form.key);
 	const password = parsed.login?.password ?? form.password ?? stored.password;
-	const { id, name, maxHeight, maxKbps, maxFps, accountUrl } = form;
+	const { id, name, keyLasts, maxHeight, maxKbps, maxFps, accountUrl } = form;
 	const saved: SavedDestination = {
 		id,
 		name,
 		address: formatAddress(parsed.address),
 		userName: parsed.login?.user ?? form.userName.trim(),
 		hasKey: key !== '',
+		keyLasts,
 		maxHeight,
 		maxKbps,
 		maxFps,

@@ -56,6 +56,8 @@ export const events = mysqlTable('events', {
 	snapshotSeq: int('snapshot_seq').notNull(),
 	/** Of any version, read by core/show/stored.ts. */
 	snapshot: json('snapshot').notNull(),
+	/** What was seen and tried, for the line check; null before anybody has looked. */
+	facts: json('facts'),
 	/** When something of it is due by itself, milliseconds since 1970. */
 	dueAt: bigint('due_at', { mode: 'number' }),
 });
@@ -85,6 +87,9 @@ export const destinations = mysqlTable('destinations', {
 	/** All that may be seen of it; null until an event that knows it is opened. */
 	about: json('about').$type<SavedDestination>(),
 	sealed: text('sealed').notNull(),
+	/** When its key was typed, and when something was sent there last, milliseconds since 1970; 0 for never. */
+	keyTypedAt: bigint('key_typed_at', { mode: 'number' }).notNull().default(0),
+	sentAt: bigint('sent_at', { mode: 'number' }).notNull().default(0),
 });
 
 /** Songs and texts of the organisation, for all its events. */
@@ -269,6 +274,8 @@ export const devices = mysqlTable('devices', {
 	role: varchar('role', { length: 20 }).notNull().$type<Role>(),
 	/** Null for all events. */
 	eventId: idColumn('event_id'),
+	/** The page that it is for, as in `Pairing`. */
+	opens: varchar('opens', { length: 80 }).notNull().default(''),
 	pairedAt: bigint('paired_at', { mode: 'number' }).notNull(),
 	pairedBy: varchar('paired_by', { length: 120 }).notNull(),
 	revokedAt: bigint('revoked_at', { mode: 'number' }),

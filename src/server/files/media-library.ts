@@ -3,7 +3,7 @@ import { mkdir, readFile, rename, rm, stat, statfs, writeFile } from 'node:fs/pr
 import path from 'node:path';
 import { FileStore } from '@tus/file-store';
 import { Server, type Upload } from '@tus/server';
-import { and, asc, eq, isNotNull, lt } from 'drizzle-orm';
+import { and, asc, eq, isNotNull, isNull, lt } from 'drizzle-orm';
 import { imageSize } from 'image-size';
 import * as v from 'valibot';
 import {
@@ -133,6 +133,16 @@ export class MediaLibrary {
 			if (read && !read.success) log.warn({ media: row.id }, 'A file of the media library cannot be read');
 			return read?.success ? [read.output] : [];
 		});
+	}
+
+	/** Of each file whether it can be played, as far as anybody has looked: one whose file is shorter than it was is torn. */
+	async states(): Promise<Map<string, 'good' | 'damaged'>> {
+		const rows = await this.#db.select({ id: media.id, bytes: media.bytes }).from(media).where(isNull(media.deletedAt));
+		const looked = rows.map(async ({ id, bytes }): Promise<[string, 'good' | 'damaged'] | null> => {
+			const found = await stat(this.#pathOf(id)).catch(() => null);
+			return found && [id, found.size === bytes ? 'good' : 'damaged'];
+		});
+		return new Map((await Promise.all(looked)).filter((each) => each !== null));
 	}
 
 	/** Path and size of a file; null when there is none. Deleted ones are there until they are gone for good. */

@@ -26,6 +26,8 @@ export interface Stored {
 	recentIds: string[];
 	/** What could not be read, and was left out. */
 	unreadable: Unreadable[];
+	/** What was seen and tried, of any version; read by core/line-check/facts.ts. */
+	facts: unknown;
 }
 
 export class Journal {
@@ -82,7 +84,7 @@ export class Journal {
 		}
 		const seq = Math.max(event.snapshotSeq, since.at(-1)?.seq ?? 0);
 		const recentIds = rows.slice(-REMEMBERED).map(({ commandId }) => commandId);
-		const stored = { eventId: event.id, state, seq, recentIds, unreadable };
+		const stored = { eventId: event.id, state, seq, recentIds, unreadable, facts: event.facts };
 		if (unreadable.length > 0) await keepUnreadable(db, event.id, event.snapshot, unreadable);
 		// The next snapshot is without it.
 		const journal = new Journal(db, stored, event.snapshotSeq, event.dueAt, unreadable.length > 0);

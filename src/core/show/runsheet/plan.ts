@@ -45,7 +45,9 @@ export function plannedTimes(state: Pick<ShowState, 'setup'>): ReadonlyMap<strin
 export function eveningMs(state: Pick<ShowState, 'setup'>): number | null {
 	const starts = plannedStart(state);
 	if (starts === null) return null;
-	const planned = [...plannedTimes(state).values()].flatMap(({ at, lengthMs }) => (at === null ? [] : [at + (lengthMs ?? 0)]));
+	const planned = [...plannedTimes(state).values()].flatMap(({ at, lengthMs }) =>
+		at === null ? [] : [at + (lengthMs ?? 0)],
+	);
 	const { overAt } = state.setup;
 	const ends = [...planned, ...(overAt === '' ? [] : [timeOfEvening(state, overAt, starts)])];
 	const last = Math.max(starts, ...ends);

@@ -47,6 +47,8 @@ export { pages } from './pages.ts';
 export { deliveryReason, deliveryWarning } from './delivery-plan.ts';
 export { delayAdvice } from './lip-sync-advice.ts';
 export { actionNames, macroName, orderLabel, standWord, subjectNames, switchNames } from './orders.ts';
+export { check, checkWords, mendWords } from './check.ts';
+export { conflictWords } from './conflicts.ts';
 export { crew } from './crew.ts';
 export { panelEditor } from './panel-editor.ts';
 export { panels } from './panels.ts';
