@@ -73,7 +73,7 @@ export interface Refusals {
 	noAccount: { name: string };
 	placeGone: Record<never, never>;
 	/** Asked for while on air, which it would disturb. */
-	whileOnAir: { what: 'details' | 'test' | 'line' };
+	whileOnAir: { what: 'details' | 'test' | 'line' | 'delete' };
 	noLineTest: Record<never, never>;
 	/** What was asked for is not there. */
 	notFound: { what: 'destination' | 'recording' | 'file' };

@@ -29,6 +29,7 @@ import { Room } from './live/room.ts';
 import { Sockets } from './live/sockets.ts';
 import { log } from './log.ts';
 import { Webhooks } from './programs/webhooks.ts';
+import { Templates } from './templates/templates.ts';
 import { SongLibrary } from './words/song-library.ts';
 import { Rehearsals } from './rehearsal/rehearsals.ts';
 
@@ -146,6 +147,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		rehearsals,
 		settings,
 		songs,
+		templates: new Templates(db),
 		webhooks,
 		stills: new Stills(path.join(config.dataFolder, 'files')),
 		upgrade: (request, socket, head) => sockets.upgrade(request, socket, head),

@@ -13,6 +13,7 @@ import type { Recordings } from './files/recordings.ts';
 import type { Stills } from './files/stills.ts';
 import type { EventDirectory } from './live/directory.ts';
 import type { Webhooks } from './programs/webhooks.ts';
+import type { Templates } from './templates/templates.ts';
 import type { SongLibrary } from './words/song-library.ts';
 import type { Rehearsals } from './rehearsal/rehearsals.ts';
 
@@ -40,6 +41,8 @@ export interface Bivvo {
 	/** The organisation's clips, sounds and stills. */
 	media: MediaLibrary;
 	songs: SongLibrary;
+	/** Setups that events are made from. */
+	templates: Templates;
 	/** Other servers that are told what happens. */
 	webhooks: Webhooks;
 	/** Null where nobody can rehearse. */

@@ -194,6 +194,11 @@ type RouteRule = Rule | 'anybody';
 /** By the route's folder and method; a test holds it against the folders. HEAD is allowed where GET is. */
 export const ROUTE_RULES: Readonly<Record<string, Partial<Record<Method, RouteRule>>>> = {
 	'/': { GET: LOOKERS, POST: DIRECTORS },
+	'/api/templates': { GET: DIRECTORS, POST: DIRECTORS },
+	'/api/templates/[template]': { PUT: DIRECTORS, DELETE: DIRECTORS },
+	'/api/events': { POST: DIRECTORS },
+	'/api/events/[id]': { PATCH: DIRECTORS },
+	'/api/events/[id]/template': { GET: DIRECTORS, PUT: DIRECTORS },
 	'/health': { GET: 'anybody' },
 	'/refused': { GET: 'anybody' },
 	'/sign-in': { GET: 'anybody' },

@@ -56,6 +56,12 @@ export const events = mysqlTable('events', {
 	snapshotSeq: int('snapshot_seq').notNull(),
 	/** Of any version, read by core/show/stored.ts. */
 	snapshot: json('snapshot').notNull(),
+	/** The template that it was made from, and the version of that whose changes it has; null for none. */
+	templateId: idColumn('template_id'),
+	templateVersion: int('template_version').notNull().default(0),
+	/** Out of sight, and to be gone for good some days later. */
+	archivedAt: bigint('archived_at', { mode: 'number' }),
+	deletedAt: bigint('deleted_at', { mode: 'number' }),
 	/** What was seen and tried, for the line check; null before anybody has looked. */
 	facts: json('facts'),
 	/** When something of it is due by itself, milliseconds since 1970. */
@@ -79,6 +85,30 @@ export const commands = mysqlTable(
 		command: json('command').notNull(),
 	},
 	(table) => [primaryKey({ columns: [table.eventId, table.seq] })],
+);
+
+/** Setups that events are made from. */
+export const templates = mysqlTable('templates', {
+	id: idColumn('id').primaryKey(),
+	name: varchar('name', { length: 120 }).notNull(),
+	/** As core/show/templates/template.ts says. */
+	asks: json('asks').notNull(),
+	deletedAt: bigint('deleted_at', { mode: 'number' }),
+});
+
+/** Every version of a template, from 1: what an event took is compared with what the template is now. */
+export const templateVersions = mysqlTable(
+	'template_versions',
+	{
+		templateId: idColumn('template_id')
+			.notNull()
+			.references(() => templates.id, { onDelete: 'cascade' }),
+		version: int('version').notNull(),
+		at: bigint('at', { mode: 'number' }).notNull(),
+		/** A show without anything live, of any version; read by core/show/stored.ts. */
+		show: json('show_state').notNull(),
+	},
+	(table) => [primaryKey({ columns: [table.templateId, table.version] })],
 );
 
 /** The organisation's destinations, for all its events; keys and passwords sealed, see access/secrets.ts. */

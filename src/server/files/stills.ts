@@ -1,6 +1,6 @@
 /** Stills given to an event: kept as files in the data folder, named by what is in them. */
 import { createHash, randomUUID } from 'node:crypto';
-import { mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { cp, mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { readStillHeader, stillProblem } from '../../core/picture/still-header.ts';
 
@@ -63,6 +63,15 @@ export class Stills {
 			);
 		const sizes = await Promise.all(files.map(sizeOf));
 		return sizes.reduce((sum, size) => sum + size, bytes) <= this.#mostBytes;
+	}
+
+	/** Gives an event, or a template, all files of another one. */
+	async copy(from: string, to: string): Promise<void> {
+		const [source, target] = [from, to].map((id) => path.dirname(this.#pathOf(id, 'any')));
+		await cp(source!, target!, { recursive: true, force: true }).catch((error: NodeJS.ErrnoException) => {
+			// It has none.
+			if (error.code !== 'ENOENT') throw error;
+		});
 	}
 
 	/** A kept file with its type, or null when there is none. Ids must have been checked. */

@@ -81,6 +81,7 @@ const NOT_NOW: Record<Refusals['whileOnAir']['what'], string> = {
 	details: 'The event is on air. Tell the host before or after.',
 	test: 'The event is on air. Test before or after.',
 	line: 'The broadcast needs all of the line. Measure it before or after.',
+	delete: 'The event is on air. End the broadcast first.',
 };
 const NOT_FOUND: Record<Refusals['notFound']['what'], string> = {
 	destination: 'There is no such destination.',
