@@ -1,5 +1,6 @@
 /** Where it goes: hosts that were asked, keys and titles that are of today, a line that carries it, a disk that keeps it. */
 import { judgeLine, planDelivery } from '../show/delivery/delivery.ts';
+import { filled } from '../show/event/fields.ts';
 import { dayOf } from '../show/runsheet/clock-time.ts';
 import { eveningMs } from '../show/runsheet/plan.ts';
 import type { Destination, ShowState } from '../show/state.ts';
@@ -57,8 +58,8 @@ function checkDetails(
 	const isOtherDay = plannedAt !== '' && starts !== '' && plannedAt.slice(0, 10) !== starts.slice(0, 10);
 	if (isOtherDay || (plannedAt !== '' && isPast(plannedAt, setup.timeZone, now)))
 		return add(`${id} details`, 'wrong', { is: 'detailsDay', name, plannedAt }, { mend });
-	if (title.trim() !== setup.title.trim())
-		return add(`${id} details`, 'weak', { is: 'detailsOld', name, title }, { mend });
+	const wanted = filled(setup.hostTitle, setup.fields) || setup.title;
+	if (title.trim() !== wanted.trim()) return add(`${id} details`, 'weak', { is: 'detailsOld', name, title }, { mend });
 	add(`${id} details`, 'good', { is: 'details', name, title });
 }
 

@@ -16,7 +16,7 @@ const DAYS = [RRule.SU, RRule.MO, RRule.TU, RRule.WE, RRule.TH, RRule.FR, RRule.
 export function repeatsOf(startsAt: string, rhythm: Rhythm, count: number): string[] {
 	// The rule is reckoned in UTC: a local time has no change to summer time in it.
 	const dtstart = new Date(`${startsAt}:00Z`);
-	if (Number.isNaN(dtstart.getTime()) || count < 2) return [];
+	if (startsAt === '' || Number.isNaN(dtstart.getTime()) || count < 2) return [];
 	const nth = NTH[rhythm];
 	const day = DAYS[dtstart.getUTCDay()]!;
 	const options: Partial<Options> = nth

@@ -11,6 +11,7 @@ import {
 	type SavedDestination,
 } from '../../core/show/delivery/destination.ts';
 import { refuse } from '../../core/refusal.ts';
+import { filled } from '../../core/show/event/fields.ts';
 import type { Bivvo } from '../bivvo.ts';
 import { listPlaces } from '../broadcast/host-account.ts';
 import { accountOf } from '../broadcast/publisher.ts';
@@ -94,8 +95,14 @@ export async function connectDestination(
 ): Promise<void> {
 	const place = (await listPlaces(url, token, bivvo.destinations.reach)).find(({ id }) => id === placeId);
 	if (!place) throw refuse('placeGone', {});
-	const { title, startsAt } = room.hub.state.setup;
-	const details: Details = { title, description: '', visibility: 'public', plannedAt: startsAt };
+	const { title: own, startsAt, hostTitle, hostDescription, fields } = room.hub.state.setup;
+	const title = filled(hostTitle, fields) || own;
+	const details: Details = {
+		title,
+		description: filled(hostDescription, fields),
+		visibility: 'public',
+		plannedAt: startsAt,
+	};
 	const { name, maxHeight, maxKbps } = place;
 	const accountUrl = `${url.replace(/\/$/, '')}/${placeId}`;
 	// A place that was connected before, perhaps for another event, stays one destination.

@@ -38,40 +38,50 @@ export function unfilled(text: string, fields: readonly Field[]): string[] {
 	return names.filter((name) => (fields.find((each) => plain(each.name) === plain(name))?.value.trim() ?? '') === '');
 }
 
-/** By setup: texts are asked for with every picture that is drawn. */
-const known = new WeakMap<Setup, Setup>();
+/** By list: texts are asked for with every picture that is drawn, and what is the same stays one object. */
+const known = new WeakMap<object, { fields: readonly Field[]; made: unknown }>();
 
-/** A setup as viewers get it: with fields in all texts that they read. Shares all else with the one it is made from. */
-export function withFields(setup: Setup): Setup {
-	const { fields } = setup;
-	if (fields.length === 0) return setup;
-	const before = known.get(setup);
-	if (before) return before;
-	const made: Setup = {
-		...setup,
-		people: setup.people.map((person) => ({
-			...person,
-			name: filled(person.name, fields),
-			role: filled(person.role, fields),
-		})),
-		overlays: setup.overlays.map((overlay) =>
-			overlay.kind === 'ticker' ? { ...overlay, text: filled(overlay.text, fields) } : overlay,
-		),
-		sources: setup.sources.map((source) => {
-			if (source.kind === 'clock') return { ...source, says: filled(source.says, fields) };
-			if (source.kind !== 'card') return source;
-			const lines = source.card.lines.map((line) =>
-				'text' in line ? { ...line, text: filled(line.text, fields) } : line,
-			);
-			return { ...source, card: { ...source.card, lines } };
-		}),
-	};
-	known.set(setup, made);
+function kept<L extends object>(list: L, fields: readonly Field[], make: () => L): L {
+	const before = known.get(list);
+	if (before?.fields === fields) return before.made as L;
+	const made = make();
+	known.set(list, { fields, made });
 	return made;
 }
 
+type Read = Pick<Setup, 'people' | 'overlays' | 'sources'>;
+
+/** People, overlays and sources as viewers get them: with fields in all texts that they read. */
+export function withFields({ fields, people, overlays, sources }: Read & Pick<Setup, 'fields'>): Read {
+	if (fields.length === 0) return { people, overlays, sources };
+	return {
+		people: kept(people, fields, () =>
+			people.map((person) => ({ ...person, name: filled(person.name, fields), role: filled(person.role, fields) })),
+		),
+		overlays: kept(overlays, fields, () =>
+			overlays.map((overlay) =>
+				overlay.kind === 'ticker' ? { ...overlay, text: filled(overlay.text, fields) } : overlay,
+			),
+		),
+		sources: kept(sources, fields, () => sources.map((source) => filledSource(source, fields))),
+	};
+}
+
+function filledSource(source: Setup['sources'][number], fields: readonly Field[]): Setup['sources'][number] {
+	if (source.kind === 'clock') return { ...source, says: filled(source.says, fields) };
+	if (source.kind !== 'card') return source;
+	const lines = source.card.lines.map((line) => ('text' in line ? { ...line, text: filled(line.text, fields) } : line));
+	return { ...source, card: { ...source.card, lines } };
+}
+
 /** All texts of a setup that may name fields. */
-export function textsOf({ people, overlays, sources, hostTitle, hostDescription }: Setup): string[] {
+export function textsOf({
+	people,
+	overlays,
+	sources,
+	hostTitle,
+	hostDescription,
+}: Read & Pick<Setup, 'hostTitle' | 'hostDescription'>): string[] {
 	return [
 		...people.flatMap(({ name, role }) => [name, role]),
 		...overlays.flatMap((overlay) => (overlay.kind === 'ticker' ? [overlay.text] : [])),
