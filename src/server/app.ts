@@ -7,6 +7,7 @@ import { Access } from './access/access.ts';
 import { alignDestinations } from './access/destination-form.ts';
 import { SavedDestinations, savedOf } from './access/saved-destinations.ts';
 import { keyedHash, openKeyFile } from './access/secrets.ts';
+import { Backups } from './backup/backups.ts';
 import type { Bivvo, Health } from './bivvo.ts';
 import { OrganisationSettings } from './access/settings.ts';
 import { BroadcastKeeper } from './broadcast/keeper.ts';
@@ -127,6 +128,9 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 
 	const songs = new SongLibrary(db);
 	const events = new EventDirectory(db, openRoom, options.idleMs);
+	const isQuiet = async () => (await events.open()).every(({ keeper }) => keeper.broadcast === null);
+	const backups = new Backups(config.databaseUrl, path.join(config.dataFolder, 'backups'), isQuiet);
+	void backups.look(Date.now());
 	await events.openDue();
 	const aboutGuest = async (eventId: string, guestId: string) => {
 		const { guests, broadcast } = (await events.owner(eventId)).hub.state.live;
@@ -187,6 +191,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 			media.close();
 			await ownRecordings.close();
 			await recordings.close();
+			await backups.close();
 			await access.close();
 			await database.close();
 		},
