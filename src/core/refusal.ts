@@ -81,6 +81,11 @@ export interface Refusals {
 	host: { problem: string };
 	/** An internal error; details are in the server's log. */
 	fault: Record<never, never>;
+	/** A file is no bundle of Bivvo, or is torn or was changed. */
+	bundle: { why: 'none' | 'torn' };
+	diskFull: Record<never, never>;
+	/** What was sealed opens with another passphrase. */
+	passphrase: Record<never, never>;
 	/** It was stored by a later version of Bivvo than this one. */
 	newerVersion: { version: number };
 	/** The body of a request does not match its route's schema. */

@@ -9,6 +9,7 @@
 	const role = $derived(data.me?.role ?? null);
 	/** Events are made by who may do so for the whole organisation. */
 	const mayMake = $derived(mayUse(data.me?.roleOfAll ?? null, '/', 'POST'));
+	const mayExchange = $derived(mayUse(data.me?.roleOfAll ?? null, '/api/export', 'POST'));
 	const links = $derived(
 		(
 			[
@@ -33,5 +34,5 @@
 			{/each}
 		</nav>
 	</header>
-	<HomePage events={data.events} next={data.next} templates={data.templates} now={data.now} {mayMake} />
+	<HomePage events={data.events} next={data.next} templates={data.templates} now={data.now} {mayMake} {mayExchange} />
 </main>

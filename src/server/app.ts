@@ -10,6 +10,7 @@ import { keyedHash, openKeyFile } from './access/secrets.ts';
 import { Backups } from './backup/backups.ts';
 import type { Bivvo, Health } from './bivvo.ts';
 import { OrganisationSettings } from './access/settings.ts';
+import { Bundles } from './bundle/bundles.ts';
 import { BroadcastKeeper } from './broadcast/keeper.ts';
 import { Reach } from './broadcast/reach.ts';
 import type { Config } from './config.ts';
@@ -139,6 +140,13 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 	};
 	const ownRecordings = new OwnRecordings(path.join(config.dataFolder, 'guests'), recordings, aboutGuest);
 	const sockets = new Sockets(events, access);
+	const stills = new Stills(path.join(config.dataFolder, 'files'));
+	const templates = new Templates(db);
+	const bundles = new Bundles(
+		{ db, destinations, events, media, songs, stills, templates },
+		path.join(config.dataFolder, 'incoming'),
+	);
+	await bundles.open();
 	return {
 		access,
 		config,
@@ -151,9 +159,10 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		rehearsals,
 		settings,
 		songs,
-		templates: new Templates(db),
+		templates,
+		bundles,
 		webhooks,
-		stills: new Stills(path.join(config.dataFolder, 'files')),
+		stills,
 		upgrade: (request, socket, head) => sockets.upgrade(request, socket, head),
 		async health() {
 			const open = await events.open();

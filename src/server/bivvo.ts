@@ -4,6 +4,7 @@ import type { Duplex } from 'node:stream';
 import type { EngineReport } from '../core/show/messages.ts';
 import type { Access } from './access/access.ts';
 import type { OrganisationSettings } from './access/settings.ts';
+import type { Bundles } from './bundle/bundles.ts';
 import type { SavedDestinations } from './access/saved-destinations.ts';
 import type { Config } from './config.ts';
 import type { Db } from './db/database.ts';
@@ -43,6 +44,8 @@ export interface Bivvo {
 	songs: SongLibrary;
 	/** Setups that events are made from. */
 	templates: Templates;
+	/** What comes from other servers. */
+	bundles: Bundles;
 	/** Other servers that are told what happens. */
 	webhooks: Webhooks;
 	/** Null where nobody can rehearse. */

@@ -118,6 +118,11 @@ export async function forgetDeleted(db: Db, now: number): Promise<string[]> {
 	return gone.map(({ id }) => id);
 }
 
+/** Removes an event for good. */
+export async function removeEvent(db: Db, id: string): Promise<void> {
+	await db.delete(events).where(eq(events.id, id));
+}
+
 /** The template that an event came from, and the version of it whose changes it has; null for none. */
 export async function templateOf(db: Db, id: string): Promise<{ templateId: string; version: number } | null> {
 	const { templateId, templateVersion: version } = events;
@@ -130,7 +135,8 @@ export async function noteTemplate(db: Db, id: string, templateId: string, versi
 	await db.update(events).set({ templateId, templateVersion: version }).where(eq(events.id, id));
 }
 
-function newEventId(title: string): string {
+/** An id that tells people which event it is. */
+export function newEventId(title: string): string {
 	return `${slug(title)}-${randomUUID().slice(0, 8)}`;
 }
 

@@ -36,6 +36,8 @@ export const AUDIT_CODES = [
 	'webhookMade',
 	'webhookRemoved',
 	'programActed',
+	'exported',
+	'imported',
 ] as const;
 
 export type AuditCode = (typeof AUDIT_CODES)[number];

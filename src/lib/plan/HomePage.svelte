@@ -7,6 +7,7 @@
 	import Fold from '../ui/Fold.svelte';
 	import Warning from '../ui/Warning.svelte';
 	import { plan as words } from '../words/index.ts';
+	import Bundles from './Bundles.svelte';
 	import EventRow from './EventRow.svelte';
 	import NewEvent, { type TemplateChoice } from './NewEvent.svelte';
 	import NextEvent from './NextEvent.svelte';
@@ -21,8 +22,9 @@
 		/** Milliseconds since 1970. */
 		now: number;
 		mayMake: boolean;
+		mayExchange: boolean;
 	}
-	let { events, next, templates, now, mayMake }: Props = $props();
+	let { events, next, templates, now, mayMake, mayExchange }: Props = $props();
 
 	const shelf = new EventShelf();
 	let search = $state('');
@@ -103,6 +105,7 @@
 			events={[...sorted.coming, ...sorted.past, ...(sorted.next ? [sorted.next] : [])]}
 			bind:from
 		/>
+		{#if mayExchange}<Fold title={words.exchange}><Bundles /></Fold>{/if}
 		{#if templates.length > 0}
 			<Fold title={words.templates}>
 				<ul class="grid gap-1">

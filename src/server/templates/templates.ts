@@ -89,8 +89,7 @@ export class Templates {
 	}
 
 	/** Makes a template of an event; returns its id. */
-	async make(name: string, asks: Asks, show: ShowState): Promise<string> {
-		const id = randomUUID();
+	async make(name: string, asks: Asks, show: ShowState, id: string = randomUUID()): Promise<string> {
 		await this.#db.insert(templates).values({ id, name, asks, deletedAt: null });
 		await this.#keep(id, 1, show);
 		return id;
@@ -104,6 +103,11 @@ export class Templates {
 		if (!show) return version;
 		await this.#keep(id, version + 1, show);
 		return version + 1;
+	}
+
+	/** Removes it for good. */
+	async forget(id: string): Promise<void> {
+		await this.#db.delete(templates).where(eq(templates.id, id));
 	}
 
 	/** Takes it out of the list, or puts it back. */

@@ -179,6 +179,8 @@ const AUDIT: Record<AuditCode, (about: Said) => string> = {
 	tokenRevoked: ({ name }) => `took back the token of the program “${name}”`,
 	webhookMade: ({ host }) => `lets ${host} be told what happens`,
 	webhookRemoved: () => 'ended a webhook',
+	exported: ({ secrets }) => (secrets === 'yes' ? 'exported events with sealed keys' : 'exported events'),
+	imported: ({ count }) => `imported ${count} events`,
 	programActed: ({ action }) => `did “${action}” by a program`,
 };
 

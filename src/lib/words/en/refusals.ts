@@ -107,6 +107,9 @@ const FIELDS: Partial<Record<string, string>> = {
 	nameEmpty: 'A name cannot be empty.',
 	nameLong: 'A name can have 120 characters at most.',
 	idForm: 'An id has letters, digits, - and _ only.',
+	passphraseShort: 'A passphrase has 10 characters at least.',
+	startForm: 'The start is a date and a time.',
+	fieldName: 'The name of a field has no curly brackets.',
 	textLong: 'A text can have 600 characters at most.',
 	colourForm: 'A colour is # and six hexadecimal digits.',
 	notFinite: 'A number must be finite.',
@@ -171,6 +174,12 @@ const SENTENCES: { [C in RefusalCode]: (about: Refusals[C]) => string } = {
 	noAccount: ({ name }) => `${name} has no account that could be told.`,
 	placeGone: () => 'The account has no such place any more.',
 	whileOnAir: ({ what }) => NOT_NOW[what],
+	bundle: ({ why }) =>
+		why === 'none'
+			? 'This file was not exported by Bivvo.'
+			: 'The file is torn, or somebody has changed it. Nothing was taken in. Export it again.',
+	diskFull: () => 'The disk of the server has no room for this file. Delete recordings or clips first.',
+	passphrase: () => 'The passphrase is another one. Nothing was taken in.',
 	noLineTest: () =>
 		'No test endpoint is set. Start Bivvo with BIVVO_LINE_TEST, the address that your host gives for tests.',
 	notFound: ({ what }) => NOT_FOUND[what],
