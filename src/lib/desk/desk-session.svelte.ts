@@ -122,7 +122,8 @@ export class DeskSession extends ShowSession {
 		const source = plainSource(id, name, origin);
 		const { brings } = kindOf(source);
 		const scenes = brings.picture ? [plainScene(`${id}-scene`, name, [wholeLayer(`${id}-layer`, id)])] : [];
-		const channels = brings.sound === 'always' ? [plainChannel(`${id}-channel`, id, name)] : [];
+		const isHeard = brings.sound === 'always' || ('withSound' in source && source.withSound);
+		const channels = isHeard ? [plainChannel(`${id}-channel`, id, name)] : [];
 		this.doWithUndo(addingSource(this.state, source, { scenes, channels, patches }), words.added(name));
 	}
 
