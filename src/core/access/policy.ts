@@ -211,6 +211,7 @@ export const ROUTE_RULES: Readonly<Record<string, Partial<Record<Method, RouteRu
 	'/pair': { GET: 'anybody' },
 	'/link': { GET: 'anybody' },
 	'/me': { GET: LOOKERS },
+	'/guide/[page]': { GET: 'anybody' },
 	'/certificate': { GET: LOOKERS },
 	'/people': { GET: OWNERS },
 	'/audit': { GET: OWNERS },

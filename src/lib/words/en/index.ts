@@ -30,6 +30,7 @@ export { runsheet } from './runsheet.ts';
 export { scenes } from './scenes.ts';
 export { sheet } from './sheet.ts';
 export { show } from './show.ts';
+export { guideWords } from './guide.ts';
 export { hall, singing } from './singing.ts';
 export { songs, wordsProblemWords } from './songs.ts';
 export { sources } from './sources.ts';
