@@ -124,7 +124,8 @@ async function words(desk: Page): Promise<void> {
 	turns.on('dialog', (dialog) => void dialog.accept());
 	await turns.goto(`${demo.url}/events/lantern-night/words`);
 	await turns.getByRole('button', { name: 'Add from the library' }).click();
-	for (const title of ['Lamp on the Col', 'Carry the Water']) await turns.getByRole('button', { name: `+ ${title}` }).click();
+	for (const title of ['Lamp on the Col', 'Carry the Water'])
+		await turns.getByRole('button', { name: `+ ${title}` }).click();
 	await turns.getByRole('button', { name: 'Done' }).click();
 	for (let i = 0; i < 4; i++) await turns.keyboard.press('Space');
 	const screen = { viewport: { width: 1920, height: 1080 } };

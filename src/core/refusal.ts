@@ -31,7 +31,8 @@ export type Thing =
 	| 'token'
 	| 'surface'
 	| 'field'
-	| 'template';
+	| 'template'
+	| 'organisation';
 
 /** Every refusal by its code, with what its sentence needs. */
 export interface Refusals {
@@ -84,6 +85,8 @@ export interface Refusals {
 	/** A file is no bundle of Bivvo, or is torn or was changed. */
 	bundle: { why: 'none' | 'torn' };
 	diskFull: Record<never, never>;
+	/** The user of the database may not make another one. */
+	noOrganisation: Record<never, never>;
 	/** What was sealed opens with another passphrase. */
 	passphrase: Record<never, never>;
 	/** It was stored by a later version of Bivvo than this one. */

@@ -6,11 +6,11 @@ import { checkBackup, restoreBackup, writeBackup } from '../../src/server/backup
 import { backupName, Backups, backupTime, KEPT_BACKUPS, listBackups } from '../../src/server/backup/backups.ts';
 import { createEvent, listEvents } from '../../src/server/events.ts';
 import { readPlain } from '../../src/core/words/formats/plain.ts';
-import { openApp, testFolder } from '../support/app.ts';
+import { openApp, ownDatabase, testFolder } from '../support/app.ts';
 
 const PICTURE = { width: 1280, height: 720, fps: 30 } as const;
 const DAY_MS = 24 * 3_600_000;
-const url = inject('databaseUrl');
+let url: string;
 let temporary: Awaited<ReturnType<typeof testFolder>>;
 let running: Awaited<ReturnType<typeof openApp>> | null = null;
 const fileOf = (name: string) => path.join(temporary.folder, name);
@@ -21,7 +21,10 @@ const rowsOf = async (file: string) =>
 		.split('\n')
 		.slice(1);
 
-beforeEach(async () => void (temporary = await testFolder()));
+beforeEach(async () => {
+	temporary = await testFolder();
+	url = await ownDatabase(inject('databaseUrl'), 'backup');
+});
 afterEach(async () => {
 	await running?.close();
 	running = null;
@@ -93,6 +96,7 @@ it('what is torn, forged or no backup at all is refused in words, and nothing is
 });
 
 it('one is made each day while nothing is on air, and fourteen are kept', async () => {
+	await withServer(() => Promise.resolve());
 	const folder = fileOf('backups');
 	let isQuiet = false;
 	const backups = new Backups(url, folder, () => Promise.resolve(isQuiet));

@@ -11,7 +11,7 @@ import { plainAsks } from '../../src/core/show/templates/template.ts';
 import { readPlain } from '../../src/core/words/formats/plain.ts';
 import { writeBundle, type BundleOrder } from '../../src/server/bundle/write.ts';
 import { createEvent, listEvents, removeEvent } from '../../src/server/events.ts';
-import { openApp, testFolder } from '../support/app.ts';
+import { openApp, ownDatabase, testFolder } from '../support/app.ts';
 
 type App = Awaited<ReturnType<typeof openApp>>['app'];
 const PICTURE = { width: 1280, height: 720, fps: 30 } as const;
@@ -22,12 +22,10 @@ let app: App;
 
 beforeEach(async () => {
 	temporary = await testFolder();
-	running = await openApp(inject('databaseUrl'), temporary.folder);
+	running = await openApp(await ownDatabase(inject('databaseUrl'), 'bundle'), temporary.folder);
 	({ app } = running);
-	await wipe();
 });
 afterEach(async () => {
-	await wipe();
 	await running.close();
 	await temporary.remove();
 });

@@ -36,6 +36,7 @@ export const AUDIT_CODES = [
 	'webhookMade',
 	'webhookRemoved',
 	'programActed',
+	'organisationMade',
 	'exported',
 	'imported',
 ] as const;

@@ -197,6 +197,7 @@ export const ROUTE_RULES: Readonly<Record<string, Partial<Record<Method, RouteRu
 	'/api/templates': { GET: DIRECTORS, POST: DIRECTORS },
 	'/api/templates/[template]': { PUT: DIRECTORS, DELETE: DIRECTORS },
 	'/api/events': { POST: DIRECTORS },
+	'/api/organisations': { POST: OWNERS },
 	'/api/export': { POST: OWNERS },
 	'/api/export/[bundle]': { GET: OWNERS },
 	'/api/import': { POST: OWNERS },

@@ -216,6 +216,13 @@ export const media = mysqlTable('media', {
 	deletedAt: bigint('deleted_at', { mode: 'number' }),
 });
 
+/** Other organisations of this server; kept by the first one. Each has a database of its own. */
+export const organisations = mysqlTable('organisations', {
+	id: idColumn('id').primaryKey(),
+	name: varchar('name', { length: 120 }).notNull(),
+	createdAt: bigint('created_at', { mode: 'number' }).notNull(),
+});
+
 /** What holds for all of the organisation. */
 export const organisation = mysqlTable('organisation', {
 	name: varchar('name', { length: 40 }).primaryKey(),

@@ -17,6 +17,7 @@
 	import { storeStill } from '../../sources/still/store.ts';
 	import Button from '../../ui/Button.svelte';
 	import FileButton from '../../ui/FileButton.svelte';
+	import { siteAddress } from '../../ui/site-address.ts';
 	import Warning from '../../ui/Warning.svelte';
 	import { guest as guestWords, sources as words } from '../../words/index.ts';
 	import { problemWords } from '../../words/problem.ts';
@@ -152,7 +153,7 @@
 			problemHere = result.problem;
 			return;
 		}
-		const address = `${location.origin}/link?camera#${result.answer.secret}`;
+		const address = siteAddress('/link?camera', result.answer.secret);
 		session.addPhone(name, result.answer.id);
 		phone = { name, address, code: await QrCode.toDataURL(address, { margin: 2, width: 220 }) };
 	}

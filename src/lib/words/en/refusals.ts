@@ -178,6 +178,8 @@ const SENTENCES: { [C in RefusalCode]: (about: Refusals[C]) => string } = {
 		why === 'none'
 			? 'This file was not exported by Bivvo.'
 			: 'The file is torn, or somebody has changed it. Nothing was taken in. Export it again.',
+	noOrganisation: () =>
+		'The organisation could not be made: the user of the database may not make another database. The log says more.',
 	diskFull: () => 'The disk of the server has no room for this file. Delete recordings or clips first.',
 	passphrase: () => 'The passphrase is another one. Nothing was taken in.',
 	noLineTest: () =>
