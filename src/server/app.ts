@@ -181,6 +181,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 				destinations,
 				media,
 				songs,
+				templates,
 				standInsFolder,
 				minutesToStart,
 				standIn: { rtmpPort, webUrl },
