@@ -8,7 +8,9 @@ import { comeAsGuest, guestLink } from '../tests/support/guests.ts';
 
 const folder = path.resolve('docs/screenshots');
 const SIZE = { width: 1280, height: 800 };
-const demo = await startDemo();
+/** As it is planned. */
+const day = { BIVVO_DEMO_DAY: '2026-11-28' };
+const demo = await startDemo(undefined, day);
 const browser = await chromium.launch(CHROMIUM);
 const context = await browser.newContext({ viewport: SIZE });
 
@@ -41,7 +43,7 @@ async function compose(
 
 /** The doors of a Bivvo that others can reach. */
 async function doors(): Promise<void> {
-	const reached = await startDemo(undefined, { BIVVO_ORIGIN: 'https://bivvo.example.org' });
+	const reached = await startDemo(undefined, { ...day, BIVVO_ORIGIN: 'https://bivvo.example.org' });
 	const url = reached.url.replace('127.0.0.1', 'localhost');
 	const small = { viewport: { width: SIZE.width / 2, height: 640 } };
 	try {

@@ -173,7 +173,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 			};
 		},
 		async seedDemo() {
-			const { standInRtmpPort: rtmpPort, lineTestUrl, standInsFolder, minutesToStart } = config;
+			const { standInRtmpPort: rtmpPort, lineTestUrl, standInsFolder, minutesToStart, demoDay: day } = config;
 			const webUrl = lineTestUrl && new URL(lineTestUrl).origin;
 			if (rtmpPort === null) return;
 			const isNew = await seedDemo({
@@ -184,6 +184,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 				templates,
 				standInsFolder,
 				minutesToStart,
+				day,
 				standIn: { rtmpPort, webUrl },
 			});
 			if (isNew || minutesToStart === null) return;

@@ -26,6 +26,8 @@ export interface Config {
 	organisation: string;
 	/** When the demo event begins, in minutes from now; null for the evening it is planned for. */
 	minutesToStart: number | null;
+	/** The day that it is planned for otherwise, ISO 8601. */
+	demoDay: string;
 }
 
 /** @throws with a sentence when something needed is missing. */
@@ -47,6 +49,7 @@ export function configFromEnvironment(env: NodeJS.ProcessEnv): Config {
 		origins: listOf(env.BIVVO_ORIGIN),
 		proxies: listOf(env.BIVVO_TRUST_PROXY),
 		standInsFolder: path.resolve(env.BIVVO_STANDINS ?? './standins'),
+		demoDay: env.BIVVO_DEMO_DAY ?? '2026-11-28',
 		minutesToStart: env.BIVVO_MINUTES_TO_START ? Number(env.BIVVO_MINUTES_TO_START) : null,
 		standInRtmpPort: env.BIVVO_STANDIN_RTMP_PORT ? Number(env.BIVVO_STANDIN_RTMP_PORT) : null,
 	};

@@ -141,6 +141,8 @@ export interface DemoParts {
 	standInsFolder: string;
 	standIn: StandIn;
 	minutesToStart: MinutesToStart;
+	/** The day of its evening otherwise, ISO 8601. */
+	day: string;
 }
 
 /** Stores the demo event. @returns false when it is there already */
@@ -153,6 +155,7 @@ export async function seedDemo({
 	standInsFolder,
 	standIn,
 	minutesToStart,
+	day,
 }: DemoParts): Promise<boolean> {
 	const found = await db.select({ id: events.id }).from(events).where(eq(events.id, DEMO_EVENT));
 	if (found.length > 0) return false;
@@ -168,7 +171,7 @@ export async function seedDemo({
 		const song = readSong(await readFile(path.join(standInsFolder, 'words', file), 'utf8'), file);
 		await songs.add(song);
 	}
-	const show = demoShow(standIn, planOf(minutesToStart));
+	const show = demoShow(standIn, minutesToStart === null ? plannedOn(day) : planOf(minutesToStart));
 	await templates.make('Hut evening', plainAsks(show.setup), show, TEMPLATE);
 	await insertEvent(db, show, { templateId: TEMPLATE, templateVersion: 1 });
 	await insertEvent(db, mendingDay(show));
@@ -200,10 +203,13 @@ interface Plan {
 /** From 19:00 to 20:15. */
 const EVENING_MS = 75 * 60_000;
 
-/** As planned, or so that it can be watched now: the countdown takes the last third of the minutes that are left. */
-function planOf(minutesToStart: MinutesToStart): Plan {
-	if (minutesToStart === null)
-		return { startsAt: '2026-11-28T19:00', opens: '18:45', countdown: '18:57', start: '19:00', over: '20:15' };
+/** As it is planned. */
+function plannedOn(day: string): Plan {
+	return { startsAt: `${day}T19:00`, opens: '18:45', countdown: '18:57', start: '19:00', over: '20:15' };
+}
+
+/** So that it can be watched now: the countdown takes the last third of the minutes that are left. */
+function planOf(minutesToStart: number): Plan {
 	const start = Date.now() + minutesToStart * 60_000;
 	const at = (ms: number) => timeOfDay(Math.floor(ms / 1000) * 1000, TIME_ZONE);
 	const date = new TZDate(start, TIME_ZONE);

@@ -39,6 +39,7 @@ export async function openApp(
 		lineTestUrl: null,
 		standInsFolder: path.resolve('standins'),
 		minutesToStart: null,
+		demoDay: '2026-11-28',
 		origins: [],
 		proxies: [],
 		relay: { urls: [], secret: '' },

@@ -36,6 +36,9 @@ export async function showSetUp(page: Page): Promise<void> {
 }
 
 /** @param env of the server, beside what the demo sets */
+/** Far from the demo's evening, on which going on air begins its run sheet. */
+const ANOTHER_DAY_MS = 180 * 24 * 3_600_000;
+
 export async function startDemo(minutesToStart?: number, env: Record<string, string> = {}): Promise<Demo> {
 	const folder = await mkdtemp(path.join(tmpdir(), 'bivvo-demo-'));
 	const keep = path.join(folder, 'kept');
@@ -52,7 +55,7 @@ export async function startDemo(minutesToStart?: number, env: Record<string, str
 		lineTest: `http://127.0.0.1:${httpPort}/line`,
 		demo: true,
 		minutesToStart,
-		env,
+		env: { BIVVO_DEMO_DAY: new Date(Date.now() + ANOTHER_DAY_MS).toISOString().slice(0, 10), ...env },
 	};
 	let host = await startHost();
 	let server = await startServer({ ...options, quiet: true });
