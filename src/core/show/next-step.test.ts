@@ -17,7 +17,15 @@ it('an empty event leads from camera to sound to destination, program and rehear
 			destinations: [
 				{
 					...{ id: 'ridge', name: 'Ridge Channel', address: 'rtmp://h.example/ridge', userName: '', hasKey: true },
-					...{ keyLasts: false, ticked: true, maxHeight: null, maxKbps: null, maxFps: null, accountUrl: null, details: null },
+					...{
+						keyLasts: false,
+						ticked: true,
+						maxHeight: null,
+						maxKbps: null,
+						maxFps: null,
+						accountUrl: null,
+						details: null,
+					},
 				},
 			],
 		},
