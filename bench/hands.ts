@@ -1,4 +1,7 @@
-/** Pages in people's hands: how soon a press is in the hall, in the encoded picture, and on a tally light. */
+/**
+ * Pages in people's hands: how soon a press is in the hall, in the encoded picture, and on a tally light. The picture is held
+ * against a key at the desk, which has no server on its way.
+ */
 import path from 'node:path';
 import { chromium, type Browser, type Page } from '@playwright/test';
 import { CHROMIUM } from '../playwright.config.ts';
@@ -20,6 +23,8 @@ const FRAME_MS = 1000 / 30;
 const FOOT = { x: 10, y: 28, width: 44, height: 7 };
 /** Another line changes the foot of a card that stands still by more than this. */
 const LINE_DIFFERENCE = 1.5;
+/** Another scene changes all of the picture by more than this. */
+const CUT_DIFFERENCE = 5;
 
 const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
@@ -42,7 +47,7 @@ const song = {
 const watching = (selector: string, attribute: string | null) => `{
 	window.pressedAt = [];
 	window.changedAt = [];
-	addEventListener('keydown', (event) => pressedAt.push(performance.timeOrigin + event.timeStamp), true);
+	addEventListener('keydown', (event) => event.key !== 'Shift' && pressedAt.push(performance.timeOrigin + event.timeStamp), true);
 	let before = '';
 	new MutationObserver(() => {
 		const there = document.querySelector('${selector}');
@@ -107,6 +112,26 @@ async function run(demo: Demo, browser: Browser): Promise<Row[]> {
 			await wait(500);
 		}
 		const lit = await changedAt(tally);
+
+		// Pages in other hands are on other machines: what is left is the desk's own work.
+		await hands.close();
+		await wait(1000);
+		const pressedElsewhere: number[] = [];
+		await tell({ type: 'take', sceneId: 'thank-you' });
+		await tell({ type: 'showWords', itemId: 'sung', step: -1 });
+		await wait(2000);
+		for (let i = 0; i < PRESSES; i++) {
+			pressedElsewhere.push(performance.timeOrigin + performance.now());
+			await tell({ type: 'nextLine' });
+			await wait(700 + ((37 * i) % 200));
+		}
+		// The same without a server between the key and the picture.
+		await desk.evaluate(watching('none', null));
+		for (let i = 0; i < TAKES; i++) {
+			await desk.keyboard.press(`Shift+Digit${1 + (i % 2)}`);
+			await wait(700 + ((37 * i) % 200));
+		}
+		const pressedAtDesk = await desk.evaluate<number[]>('window.pressedAt');
 		await tell({ type: 'endBroadcast' });
 		await wait(2000);
 		await receiver.close();
@@ -114,21 +139,32 @@ async function run(demo: Demo, browser: Browser): Promise<Row[]> {
 		const [times, seen] = [encodedTimes(receiver.pictures, await encoder.encoded()), await frames(file)];
 		const foot = (i: number) => part(seen[i]!.luma, FOOT);
 		const changes = times.filter((_, i) => i > 0 && seen[i] && difference(foot(i), foot(i - 1)) > LINE_DIFFERENCE);
+		const cuts = times.filter(
+			(_, i) => i > 0 && seen[i] && difference(seen[i].luma, seen[i - 1]!.luma) > CUT_DIFFERENCE,
+		);
 		const after = (moments: readonly number[], from: readonly number[]) =>
 			from.flatMap((moment) => {
 				const found = moments.find((each) => each > moment && each < moment + 650);
 				return found === undefined ? [] : [found - moment];
 			});
 		const [toHall, toEncoded, toTally] = [after(seenInHall, pressed), after(changes, pressed), after(lit, taken)];
+		const elsewhere = after(changes, pressedElsewhere);
 		return [
 			row(`next line: press to hall, median of ${toHall.length} of ${PRESSES}`, median(toHall), 'ms', {
 				limit: { most: 100 },
 			}),
 			row('the same, worst', Math.max(...toHall), 'ms'),
-			row(`next line: press to encoded, median of ${toEncoded.length}`, median(toEncoded) / FRAME_MS, 'frames', {
-				limit: { most: 2 },
-			}),
-			row('the same, worst', Math.max(...toEncoded) / FRAME_MS, 'frames'),
+			row(
+				`next line: press on another machine to encoded, median of ${elsewhere.length} (a key at the desk)`,
+				median(elsewhere) / FRAME_MS,
+				'frames',
+				{ yardstick: median(after(cuts, pressedAtDesk)) / FRAME_MS, limit: { most: 1.25 } },
+			),
+			row(
+				`the same with three pages on this machine, median of ${toEncoded.length}`,
+				median(toEncoded) / FRAME_MS,
+				'frames',
+			),
 			row(`take to tally, median of ${toTally.length} of ${TAKES}`, median(toTally), 'ms', { limit: { most: 100 } }),
 			row('the same, worst', Math.max(...toTally), 'ms'),
 		];

@@ -61,7 +61,7 @@ const BENCHES: Record<string, { about: string; run: () => Promise<Row[]> }> = {
 		run: benchGuestsSoak,
 	},
 	hands: {
-		about: 'A press to the hall, to the encoded picture, to a tally light (about 2 minutes)',
+		about: 'A press to the hall, to the encoded picture, to a tally light (about 3 minutes)',
 		run: benchHands,
 	},
 	machine: {

@@ -92,7 +92,8 @@ export interface Refusals {
 	/** It was stored by a later version of Bivvo than this one. */
 	newerVersion: { version: number };
 	/** The body of a request does not match its route's schema. */
-	body: { problem: string };
+	/** `field`: its path within the body; empty for the body itself. */
+	body: { problem: string; field: string };
 	/** The actor's role may not do it; `who` may. */
 	forbidden: { who: readonly AnyRole[] };
 	/** Nobody is signed in. */

@@ -56,7 +56,10 @@ export function eventOf({ params, locals }: { params: { id: string }; locals: Ap
 /** The JSON of a request. @throws {Refusal} when it is not what the schema wants */
 export async function bodyOf<S extends v.GenericSchema>(request: Request, schema: S): Promise<v.InferOutput<S>> {
 	const body = v.safeParse(schema, await request.json().catch(() => null));
-	if (!body.success) throw refuse('body', { problem: body.issues[0].message });
+	if (!body.success) {
+		const [issue] = body.issues;
+		throw refuse('body', { problem: issue.message, field: v.getDotPath(issue) ?? '' });
+	}
 	return body.output;
 }
 

@@ -26,7 +26,7 @@ export interface Config {
 	organisation: string;
 	/** When the demo event begins, in minutes from now; null for the evening it is planned for. */
 	minutesToStart: number | null;
-	/** The day that it is planned for otherwise, ISO 8601. */
+	/** The day for which the demo event is planned when `minutesToStart` is null, ISO 8601. */
 	demoDay: string;
 }
 
@@ -34,6 +34,9 @@ export interface Config {
 export function configFromEnvironment(env: NodeJS.ProcessEnv): Config {
 	if (!env.DATABASE_URL)
 		throw new Error('DATABASE_URL is not set. Start Bivvo with ./bivvo start, which starts a database of its own.');
+	const demoDay = env.BIVVO_DEMO_DAY ?? '2026-11-28';
+	if (!/^\d{4}-\d{2}-\d{2}$/.test(demoDay))
+		throw new Error(`BIVVO_DEMO_DAY is a day such as 2026-11-28, not ${demoDay}.`);
 	const relay = { urls: listOf(env.BIVVO_TURN_URL), secret: env.BIVVO_TURN_SECRET ?? '' };
 	checkRelay(relay);
 	return {
@@ -49,7 +52,7 @@ export function configFromEnvironment(env: NodeJS.ProcessEnv): Config {
 		origins: listOf(env.BIVVO_ORIGIN),
 		proxies: listOf(env.BIVVO_TRUST_PROXY),
 		standInsFolder: path.resolve(env.BIVVO_STANDINS ?? './standins'),
-		demoDay: env.BIVVO_DEMO_DAY ?? '2026-11-28',
+		demoDay,
 		minutesToStart: env.BIVVO_MINUTES_TO_START ? Number(env.BIVVO_MINUTES_TO_START) : null,
 		standInRtmpPort: env.BIVVO_STANDIN_RTMP_PORT ? Number(env.BIVVO_STANDIN_RTMP_PORT) : null,
 	};

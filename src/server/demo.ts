@@ -141,7 +141,7 @@ export interface DemoParts {
 	standInsFolder: string;
 	standIn: StandIn;
 	minutesToStart: MinutesToStart;
-	/** The day of its evening otherwise, ISO 8601. */
+	/** The day for which it is planned when `minutesToStart` is null, ISO 8601. */
 	day: string;
 }
 

@@ -31,10 +31,10 @@ async function expectAccessible(page: Page): Promise<void> {
 
 test('the event’s own panel on a phone and on a tablet at once, and through a torn connection', async ({ browser }) => {
 	const [phone, tablet] = [await open(browser, '/panel/event', PHONE), await open(browser, '/panel/event', TABLET)];
-	await button(phone, /^Lectern/).tap();
-	await expect(button(tablet, 'Lectern, NEXT')).toBeVisible();
-	await button(tablet, 'Take Lectern').click();
-	await expect(button(phone, 'Lectern, PROGRAM')).toHaveAttribute('aria-pressed', 'true');
+	await button(phone, /^Harmonium/).tap();
+	await expect(button(tablet, 'Harmonium, NEXT')).toBeVisible();
+	await button(tablet, 'Take Harmonium').click();
+	await expect(button(phone, 'Harmonium, PROGRAM')).toHaveAttribute('aria-pressed', 'true');
 	await toPage(phone, 'Sound');
 	await button(phone, 'Hush').tap();
 	await expect(button(phone, 'Hush, HUSHED')).toBeVisible();
@@ -53,12 +53,13 @@ test('the event’s own panel on a phone and on a tablet at once, and through a 
 
 	await demo.crashServer();
 	await expect(phone.getByText('No connection. Nothing you press here is done.')).toHaveCount(0);
-	await button(phone, 'Maren Oakshaw, ON').tap();
-	await expect(button(phone, /^Maren Oakshaw$/)).toBeVisible();
-	await phone.context().setOffline(true);
+	await button(phone, 'Lantern draw').tap();
+	await expect(button(phone, 'Lantern draw, ON')).toBeVisible();
+	// Nobody hangs up: the server only says nothing more, as out of reach of the radio.
+	process.kill(demo.serverPid(), 'SIGSTOP');
 	await expect(phone.getByText('No connection. Nothing you press here is done.')).toBeVisible();
 	await expect(button(phone, /^Maren Oakshaw/)).toBeDisabled();
-	await phone.context().setOffline(false);
+	process.kill(demo.serverPid(), 'SIGCONT');
 	await expect(button(phone, /^Maren Oakshaw/)).toBeEnabled();
 });
 
@@ -89,9 +90,9 @@ test('a macro is made, runs on the server with nobody there, is stopped half way
 
 	await editor.getByText('Ask once more before it runs').click();
 	await toPage(phone, 'Macros');
-	await button(phone, 'Macro 1').tap();
+	await button(phone, 'Macro 1 …').tap();
 	await phone.getByRole('dialog').getByRole('button', { name: 'Yes' }).tap();
-	await expect(button(phone, 'Macro 1, RUNNING')).toBeVisible();
+	await expect(button(phone, 'Macro 1 …, RUNNING')).toBeVisible();
 	await phone.close();
 	await prepare.close();
 	// Nobody is there while it waits.
@@ -118,6 +119,7 @@ test('a panel is composed by hand: buttons, gestures, order by dragging, undo', 
 	await chosen.getByLabel('A press').last().selectOption('next-scene');
 	await chosen.getByLabel('Scene').first().selectOption({ label: 'Choir left' });
 	await chosen.getByLabel('Held').last().selectOption('take-scene');
+	await chosen.getByLabel('Scene').nth(1).selectOption({ label: 'Choir left' });
 	await editor.getByRole('button', { name: '+ New button' }).click();
 	await chosen.getByLabel('A press').last().selectOption('black');
 	const buttons = editor.locator('[data-button]');
@@ -135,7 +137,7 @@ test('a panel is composed by hand: buttons, gestures, order by dragging, undo', 
 	await button(panel, /^Choir left/).click();
 	await expect(button(panel, 'Choir left, NEXT')).toBeVisible();
 	await button(panel, /^Choir left/).click({ delay: 700 });
-	await expect(button(panel, /^(Lectern|Choir left), PROGRAM$/)).toBeVisible();
+	await expect(button(panel, 'Choir left, PROGRAM')).toBeVisible();
 	await prepare.getByRole('region', { name: 'Panel 1' }).getByRole('button', { name: 'Remove' }).first().click();
 	await expect(panel.getByText('This panel is not there any more.')).toBeVisible();
 });
@@ -153,15 +155,15 @@ test('tally: a camera person sees whether viewers see them, also of a framing, n
 	await expect(stands).toHaveAttribute('data-tally', 'program');
 	await expect(tally.getByRole('status')).toHaveText('IN THE PICTURE');
 	await expectAccessible(tally);
-	await tally.context().setOffline(true);
+	process.kill(demo.serverPid(), 'SIGSTOP');
 	await expect(stands).toHaveAttribute('data-tally', 'unknown');
-	await tally.context().setOffline(false);
+	process.kill(demo.serverPid(), 'SIGCONT');
 	await expect(stands).toHaveAttribute('data-tally', 'program');
 	await tally.reload();
 	await expect(stands).toHaveAttribute('data-tally', 'program');
 
 	await director.getByRole('button', { name: 'Crew' }).click();
-	await director.getByLabel('To').selectOption({ label: 'Chapel wide' });
+	await director.getByLabel('To', { exact: true }).selectOption({ label: 'Chapel wide' });
 	await director.getByRole('button', { name: 'Closer' }).click();
 	const message = tally.locator('[data-crew]');
 	await expect(message).toContainText('Closer');

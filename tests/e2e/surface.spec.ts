@@ -21,7 +21,7 @@ const FAKE_MIDI = `{
 	const input = port('input');
 	const output = Object.assign(port('output'), { send: (bytes) => sent.push([...bytes].join(' ')), clear() {} });
 	window.midiTouch = (...bytes) => {
-		const event = Object.assign(new Event('midimessage'), { data: Uint8Array.from(bytes), timeStamp: performance.now() });
+		const event = Object.assign(new Event('midimessage'), { data: Uint8Array.from(bytes) });
 		input.onmidimessage?.(event);
 		input.dispatchEvent(event);
 	};

@@ -35,10 +35,10 @@ export async function showSetUp(page: Page): Promise<void> {
 	await page.addInitScript(() => localStorage.setItem('bivvo-left', 'setUp'));
 }
 
-/** @param env of the server, beside what the demo sets */
 /** Far from the demo's evening, on which going on air begins its run sheet. */
 const ANOTHER_DAY_MS = 180 * 24 * 3_600_000;
 
+/** @param env of the server, beside what the demo sets */
 export async function startDemo(minutesToStart?: number, env: Record<string, string> = {}): Promise<Demo> {
 	const folder = await mkdtemp(path.join(tmpdir(), 'bivvo-demo-'));
 	const keep = path.join(folder, 'kept');

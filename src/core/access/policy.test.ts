@@ -24,14 +24,15 @@ const pageTypes = typesOf(singleCommandSchema as never);
 /** What each role may do, said the other way round than in the table. */
 const MIX =
 	'addChannel changeChannel removeChannel setFader setMute pressChannel setGroupFader setGroupMute setDucking setMaster storeSnapshot removeSnapshot recallSnapshot';
+const WORDS =
+	'addPerson changePerson removePerson movePerson showOverlay hideOverlay hideMessage postToViewers addWords changeWords removeWords moveWords setWordsLook nextLine previousLine showWords setHall clearWords';
+const CREW = 'setHush addMarker runMacro stopMacro sendCrew seeCrew setPrepared';
 const MAY: Record<AnyRole, readonly string[]> = {
 	owner: pageTypes,
 	director: pageTypes,
-	sound: `${MIX} setHush addMarker`.split(' '),
-	words: 'addPerson changePerson removePerson movePerson showOverlay hideOverlay hideMessage setHush addMarker'.split(
-		' ',
-	),
-	viewer: [],
+	sound: `${MIX} putSurface removeSurface ${CREW}`.split(' '),
+	words: `${WORDS} ${CREW}`.split(' '),
+	viewer: ['sendCrew', 'seeCrew'],
 	guest: [],
 };
 
@@ -61,8 +62,9 @@ describe('messages', () => {
 		expect(Object.keys(MESSAGE_RULES).sort()).toEqual(typesOf(pageMessageSchema as never).sort());
 		for (const role of EVERYBODY)
 			for (const type of Object.keys(MESSAGE_RULES) as (keyof typeof MESSAGE_RULES)[]) {
-				const isCrew = role === 'sound' || role === 'words';
-				const isAllowed = role === 'owner' || role === 'director' || (isCrew && type === 'command');
+				const isLooker = role === 'sound' || role === 'words' || role === 'viewer';
+				const isAllowed =
+					role === 'owner' || role === 'director' || (isLooker && ['command', 'hear', 'hearSignal'].includes(type));
 				expect(mayMessage(role, type), `${role} ${type}`).toBe(isAllowed);
 			}
 	});
@@ -104,13 +106,23 @@ describe('routes', () => {
 	const OWN =
 		/^\/(me|certificate)$|^\/api\/access\/(password|second-factor|sessions\/\[session\]|passkeys(\/propose|\/\[passkey\])?)$/;
 	const GUESTS_ONLY = /\/guest\/\[guest\]/;
-	const OWNERS_ONLY = /^\/(people|audit)$|^\/api\/access\/(settings|invitations|people|devices)\b|\/reveal$/;
+	const OWNERS_ONLY = /^\/(people|audit)$|^\/api\/access\/(settings|invitations|people|devices|tokens)\b|\/reveal$/;
 
 	it('are used by each role exactly as said', () => {
+		const looking = [
+			'GET /',
+			...['sheet', 'hall', 'stage', 'tally', 'panel/[panel]'].map((page) => `GET /events/[id]/${page}`),
+			...['openapi.json', 'events', 'events/[id]', 'events/[id]/changes', 'events/[id]/actions'].map(
+				(path) => `GET /api/v1/${path}`,
+			),
+			'POST /api/v1/events/[id]/actions/[action]',
+		];
+		const singing = ['GET /songs', 'GET /events/[id]/words', 'GET /api/songs', 'POST /api/songs', 'GET /api/songs/all'];
+		const song = ['GET', 'PUT', 'DELETE'].map((method) => `${method} /api/songs/[song]`);
 		const others: Partial<Record<AnyRole, string[]>> = {
-			sound: ['GET /', 'GET /events/[id]/mix', 'GET /events/[id]/sheet'],
-			words: ['GET /', 'GET /events/[id]/sheet'],
-			viewer: ['GET /', 'GET /events/[id]/sheet'],
+			sound: [...looking, 'GET /events/[id]/mix'],
+			words: [...looking, ...singing, ...song],
+			viewer: looking,
 		};
 		const isAllowed = (role: AnyRole | null, method: string, route: string) => {
 			if (DOORS.test(route)) return true;
@@ -164,6 +176,7 @@ describe('a role', () => {
 			['/api/access/invitations', 'POST'],
 			['/api/access/settings', 'PUT'],
 			['/api/destinations/[destination]', 'DELETE'],
+			['/api/songs/[song]', 'DELETE'],
 		] as const)
 			expect(may(route, method), `${method} ${route}`).toBe(false);
 		expect(mayUse(roleFor(AT_THE_MACHINE, '/people', 'GET', null), '/people', 'GET')).toBe(true);

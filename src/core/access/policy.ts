@@ -317,6 +317,7 @@ export const ROUTE_RULES: Readonly<Record<string, Partial<Record<Method, RouteRu
 const OF_ORGANISATION: Readonly<Record<string, readonly Method[]>> = {
 	'/': ['POST'],
 	'/api/destinations/[destination]': ['DELETE'],
+	'/api/songs/[song]': ['DELETE'],
 };
 
 /**

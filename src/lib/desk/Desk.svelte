@@ -14,6 +14,7 @@
 	import Opening from '../show/Opening.svelte';
 	import Troubles from '../troubles/Troubles.svelte';
 	import Button from '../ui/Button.svelte';
+	import { beDark } from '../ui/dark.ts';
 	import Sheet from '../ui/Sheet.svelte';
 	import { crew as crewWords, desk as words, guest as guestWords } from '../words/index.ts';
 	import TimeLeft from './clips/TimeLeft.svelte';
@@ -84,15 +85,14 @@
 		}
 	}
 
+	onMount(beDark);
 	onMount(() => {
 		openNamed();
-		document.documentElement.classList.add('dark');
 		const wake = () => void session.wake();
 		// Not on the way down: the line that asks for it goes, and what was pressed must not move from under the finger.
 		window.addEventListener('click', wake);
 		window.addEventListener('keydown', wake);
 		return () => {
-			document.documentElement.classList.remove('dark');
 			closeWall?.();
 			window.removeEventListener('click', wake);
 			window.removeEventListener('keydown', wake);

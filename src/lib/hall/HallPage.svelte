@@ -3,11 +3,11 @@
 	import { onMount, untrack } from 'svelte';
 	import { inHall } from '../../core/show/words/standing.ts';
 	import { plainWords } from '../../core/show/words/words.ts';
-	import { BENEATH_SIZE, ROW_HEIGHT } from '../../core/words/cutting.ts';
 	import { provideSession } from '../show/context.ts';
 	import { ShowSession } from '../show/show-session.svelte.ts';
 	import { viewsOf } from '../show/watched-views.ts';
 	import WatchedPicture from '../show/WatchedPicture.svelte';
+	import SlideRows from '../songs/SlideRows.svelte';
 	import { stayAwake } from '../ui/awake.ts';
 
 	interface Props {
@@ -17,22 +17,11 @@
 
 	const session = provideSession(new ShowSession(untrack(() => eventId)));
 	const views = viewsOf(untrack(() => eventId));
-	onMount(() => {
-		const sleep = stayAwake();
-		return () => {
-			sleep();
-			session.close();
-		};
-	});
+	onMount(stayAwake);
+	onMount(() => () => session.close());
 	const show = $derived(session.show.state);
 	const slide = $derived(show && inHall(show));
 	const look = $derived(show?.setup.words.look.hall ?? plainWords().look.hall);
-	const columns = $derived(
-		look.fit.languages === 'beside'
-			? [0, 1].map((of) => slide?.rows.filter(({ language }) => language === of) ?? [])
-			: [slide?.rows ?? []],
-	);
-	const partOf = (language: 0 | 1) => (look.fit.languages === 'beneath' && language === 1 ? BENEATH_SIZE : 1);
 
 	/** The whole screen, by a press anywhere. */
 	function fill() {
@@ -59,21 +48,7 @@
 		aria-live="polite"
 	>
 		{#if slide}
-			<div class={columns.length > 1 ? 'grid grid-cols-2 gap-[4cqw]' : ''}>
-				{#each columns as rows, column (column)}
-					<div>
-						{#each rows as row, i (i)}
-							<p
-								class="whitespace-nowrap {row.language === 1 && columns.length === 1 ? 'opacity-75' : ''}"
-								style:font-size="{(100 * slide.size * partOf(row.language)) / 1920}cqw"
-								style:line-height={ROW_HEIGHT}
-							>
-								{row.text}
-							</p>
-						{/each}
-					</div>
-				{/each}
-			</div>
+			<SlideRows {slide} languages={look.fit.languages} />
 		{/if}
 	</div>
 </main>

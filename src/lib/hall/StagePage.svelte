@@ -18,13 +18,8 @@
 	let { eventId }: Props = $props();
 
 	const session = provideSession(new ShowSession(untrack(() => eventId)));
-	onMount(() => {
-		const sleep = stayAwake();
-		return () => {
-			sleep();
-			session.close();
-		};
-	});
+	onMount(stayAwake);
+	onMount(() => () => session.close());
 	const show = $derived(session.show.state);
 	const time = useNow(session.show);
 	const line = $derived(show && onStream(show));
@@ -54,7 +49,7 @@
 		/>
 		<section class="grid content-center" aria-label={words.now} aria-live="polite">
 			{#each textOf(line?.rows ?? []) as { text }, i (i)}
-				<p class="text-[5.6vw] leading-tight font-bold">{text}</p>
+				<p class="text-[5.6vw] leading-tight font-bold text-balance">{text}</p>
 			{:else}
 				<p class="text-[4vw] text-gray-300">{words.nothing}</p>
 			{/each}
@@ -62,7 +57,7 @@
 		<section class="border-t-4 border-double border-lamp pt-[2vh]" aria-label={words.next}>
 			<p class="text-[2.4vw] text-lamp">{words.next}</p>
 			{#each textOf(coming?.step.rows ?? []) as { text }, i (i)}
-				<p class="text-[4vw] leading-tight">{text}</p>
+				<p class="text-[4vw] leading-tight text-balance">{text}</p>
 			{:else}
 				<p class="text-[4vw] leading-tight text-gray-300">{words.over}</p>
 			{/each}

@@ -3,7 +3,7 @@
 	import { Progressbar } from 'flowbite-svelte';
 	import type { Media } from '../../core/media/media.ts';
 	import Button from '../ui/Button.svelte';
-	import FileButton from '../ui/FileButton.svelte';
+	import FileDrop from '../ui/FileDrop.svelte';
 	import Warning from '../ui/Warning.svelte';
 	import { media as words } from '../words/index.ts';
 	import type { MediaShelf } from './library.svelte.ts';
@@ -18,36 +18,20 @@
 
 	const ACCEPT = 'video/*,audio/*,image/png,image/jpeg,image/webp,image/svg+xml,.mkv,.mov,.mp4,.webm,.flac,.wav';
 	const PHASES = { looking: words.looking, waiting: words.waiting, computing: words.computing } as const;
-	let isOver = $state(false);
 
 	async function add(files: FileList) {
 		const added = await shelf.add([...files], folder);
 		onadded?.(added);
 	}
-	function drop(event: DragEvent) {
-		event.preventDefault();
-		isOver = false;
-		if (event.dataTransfer) void add(event.dataTransfer.files);
-	}
 </script>
 
-<section
-	class="grid gap-2 rounded-sm border-2 border-dashed p-3 {isOver
-		? 'border-primary-700 bg-gray-100 dark:bg-gray-700'
-		: 'border-gray-400 dark:border-gray-500'}"
-	aria-label={words.add}
-	ondragover={(event) => {
-		event.preventDefault();
-		isOver = true;
-	}}
-	ondragleave={() => (isOver = false)}
-	ondrop={drop}
+<FileDrop
+	label={words.add}
+	accept={ACCEPT}
+	drop={words.drop}
+	hint={words.dropHint}
+	onchoose={(files) => void add(files)}
 >
-	<div class="flex flex-wrap items-center gap-3">
-		<FileButton label={words.add} accept={ACCEPT} onchoose={(files) => void add(files)} />
-		<span class="font-semibold">{words.drop}</span>
-	</div>
-	<p class="text-sm text-gray-600 dark:text-gray-300">{words.dropHint}</p>
 	{#each shelf.sending as { key, name, phase, part, problem, cancel } (key)}
 		<div class="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-3" data-sending={name}>
 			{#if phase === 'failed'}
@@ -65,4 +49,4 @@
 			>
 		</div>
 	{/each}
-</section>
+</FileDrop>

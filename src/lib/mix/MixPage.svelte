@@ -11,6 +11,7 @@
 	import { ShowSession } from '../show/show-session.svelte.ts';
 	import Troubles from '../troubles/Troubles.svelte';
 	import ChoiceField from '../ui/ChoiceField.svelte';
+	import { beDark } from '../ui/dark.ts';
 	import EventNav from '../ui/EventNav.svelte';
 	import SliderField from '../ui/SliderField.svelte';
 	import Warning from '../ui/Warning.svelte';
@@ -46,13 +47,12 @@
 		},
 	});
 
+	onMount(beDark);
 	onMount(() => {
-		document.documentElement.classList.add('dark');
 		// The one key that acts wherever somebody mixes.
 		const endKey = keys.listen(window, run, ['hush']);
 		return () => {
 			endKey();
-			document.documentElement.classList.remove('dark');
 			session.close();
 		};
 	});

@@ -20,6 +20,7 @@
 		VolumeMuteOutline,
 	} from 'flowbite-svelte-icons';
 	import { standOf, subjectOf, type ButtonState } from '../../core/show/actions/actions.ts';
+	import { macroOf } from '../../core/show/macros/runs.ts';
 	import type { PanelButton } from '../../core/show/panels/panel.ts';
 	import { useSession } from '../show/context.ts';
 	import { useNow } from '../show/now.svelte.ts';
@@ -46,7 +47,11 @@
 
 	const order = $derived(button.press ?? button.hold ?? button.double);
 	const stands = $derived<ButtonState>(order ? standOf(show, order, time.now) : 'plain');
-	const label = $derived(button.label || (order ? orderLabel(order, subjectOf(show, order)) : ''));
+	/** One that asks once more ends with dots, as everywhere. */
+	const asks = $derived(order?.action === 'macro' && macroOf(show.setup, order.of!)?.asks === true);
+	const label = $derived(
+		(button.label || (order ? orderLabel(order, subjectOf(show, order)) : '')) + (asks ? ' …' : ''),
+	);
 	const word = $derived(isRefused ? words.refused : order ? standWord(stands, order.action, session.isOnAir) : '');
 	const sceneId = $derived(
 		button.picture && order?.of !== undefined && show.setup.scenes.some(({ id }) => id === order.of) ? order.of : null,
@@ -113,7 +118,6 @@
 			<WatchedPicture {views} view="wall" {sceneId} label="" class="absolute inset-0 size-full" />
 		{/if}
 		<span class="relative flex w-full items-start gap-1">
-			{#if Icon}<Icon class="mt-0.5 size-5 shrink-0" aria-hidden="true" />{/if}
 			<span
 				class="min-w-0 flex-1 text-lg leading-tight font-semibold break-words hyphens-auto {sceneId === null
 					? ''
@@ -125,6 +129,7 @@
 			{#if button.press && (button.hold || button.double)}
 				<span class="bg-ink/70 px-1 text-paper">{button.hold ? words.hold : words.double}</span>
 			{/if}
+			{#if Icon}<Icon class="ml-auto size-5 shrink-0" aria-hidden="true" />{/if}
 		</span>
 	</Button>
 </div>

@@ -19,6 +19,7 @@
 	import { viewsOf } from '../show/watched-views.ts';
 	import { stayAwake } from '../ui/awake.ts';
 	import Button from '../ui/Button.svelte';
+	import { beDark } from '../ui/dark.ts';
 	import { orderLabel, panels as words } from '../words/index.ts';
 	import type { Gestures } from './gestures.ts';
 	import PanelButton from './PanelButton.svelte';
@@ -33,15 +34,9 @@
 
 	const session = provideSession(new ShowSession(untrack(() => eventId)));
 	const views = viewsOf(untrack(() => eventId));
-	onMount(() => {
-		document.documentElement.classList.add('dark');
-		const sleep = stayAwake();
-		return () => {
-			sleep();
-			document.documentElement.classList.remove('dark');
-			session.close();
-		};
-	});
+	onMount(beDark);
+	onMount(stayAwake);
+	onMount(() => () => session.close());
 	const show = $derived(session.show.state);
 	const panel = $derived(
 		show &&
@@ -112,7 +107,7 @@
 			<CrewInbox place={{ page: 'panel', sourceId: null }} reader={panel.name} />
 			<RunningMacros />
 		</header>
-		<main class="min-h-0 overflow-y-auto p-2">
+		<main class="grid min-h-0 grid-cols-1 content-end overflow-y-auto p-2 md:content-start">
 			{#if crewOpen}
 				<div class="grid gap-3">
 					<HearDesk />
@@ -120,8 +115,10 @@
 				</div>
 			{:else}
 				<div
-					class="grid auto-rows-[minmax(4.5rem,auto)] gap-2"
-					style:grid-template-columns="repeat({panel.columns}, minmax(0, 1fr))"
+					class="grid auto-rows-[minmax(4.5rem,auto)] gap-2 md:auto-rows-[minmax(6rem,auto)]"
+					style:grid-template-columns={panelId === OWN_PANEL
+						? 'repeat(auto-fill, minmax(clamp(6.5rem, 15vw, 13rem), 1fr))'
+						: `repeat(${panel.columns}, minmax(0, 1fr))`}
 				>
 					{#each shown.buttons as button (button.id)}
 						<PanelButton
@@ -135,7 +132,7 @@
 				</div>
 			{/if}
 		</main>
-		<nav class="flex gap-1 overflow-x-auto border-t border-slate-rule bg-slate-panel p-2" aria-label={words.pages}>
+		<nav class="flex flex-wrap gap-1 border-t border-slate-rule bg-slate-panel p-2" aria-label={words.pages}>
 			{#each panel.pages as { name } (name)}
 				<Button
 					size="touch"
@@ -153,7 +150,8 @@
 			>
 		</nav>
 	</div>
-	<Notices />
+	<Notices class="inset-x-2 bottom-32" />
+	<!-- It opens under the finger that is still down: what answers acts when it is pressed, not when that finger is let go. -->
 	<Modal
 		open={asked !== null}
 		title={asked ? words.sure(orderLabel(asked, subjectOf(show, asked))) : ''}
@@ -165,12 +163,12 @@
 				look="main"
 				size="touch"
 				class="flex-1"
-				onclick={() => {
+				onpress={() => {
 					if (asked) run(asked, '', true);
 					asked = null;
 				}}>{words.yes}</Button
 			>
-			<Button size="touch" class="flex-1" onclick={() => (asked = null)}>{words.no}</Button>
+			<Button size="touch" class="flex-1" onpress={() => (asked = null)}>{words.no}</Button>
 		</div>
 	</Modal>
 {/if}

@@ -82,7 +82,7 @@
 	}
 	const item = (isChosen: boolean) =>
 		`min-h-11 w-full rounded-sm border border-l-8 px-3 py-2 text-left hover:bg-gray-100 ${
-			isChosen ? 'border-gray-500 border-l-primary-700 bg-gray-100' : 'border-gray-300 border-l-transparent'
+			isChosen ? 'border-gray-500 border-l-primary-700 bg-gray-100' : 'border-gray-300'
 		}`;
 </script>
 
@@ -196,6 +196,8 @@
 							setPrepared(currentTarget.value)}
 					/>
 				</section>
+			{:else}
+				<p class="self-start rounded-sm border-2 border-dashed border-gray-300 p-6 text-gray-600">{words.choose}</p>
 			{/if}
 		</div>
 	</main>

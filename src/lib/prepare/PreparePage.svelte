@@ -28,6 +28,7 @@
 	import Opening from '../show/Opening.svelte';
 	import Troubles from '../troubles/Troubles.svelte';
 	import Button from '../ui/Button.svelte';
+	import { beDark } from '../ui/dark.ts';
 	import EventNav from '../ui/EventNav.svelte';
 	import Fold from '../ui/Fold.svelte';
 	import { overlays as overlayWords, prepare as words } from '../words/index.ts';
@@ -87,12 +88,11 @@
 		if (/^#[a-zA-Z]/u.test(location.hash)) requestAnimationFrame(openNamed);
 	});
 
+	onMount(beDark);
 	onMount(() => {
-		document.documentElement.classList.add('dark');
 		const wake = () => void session.wake();
 		window.addEventListener('click', wake);
 		return () => {
-			document.documentElement.classList.remove('dark');
 			window.removeEventListener('click', wake);
 			session.close();
 		};

@@ -5,10 +5,15 @@
 	import { show as words } from '../words/index.ts';
 	import { useSession } from './context.ts';
 
+	interface Props {
+		/** Where they stand; beside the run sheet when absent. */
+		class?: string;
+	}
+	let { class: place = 'bottom-14 left-64' }: Props = $props();
 	const session = useSession();
 </script>
 
-<ul class="fixed bottom-14 left-64 z-40 grid justify-items-start gap-2" aria-live="polite">
+<ul class="fixed z-40 grid justify-items-start gap-2 {place}" aria-live="polite">
 	{#each session.notices as { id, text, undo } (id)}
 		<li>
 			<Toast

@@ -12,6 +12,7 @@
 		view: View;
 		/** Of the wall. */
 		sceneId?: string;
+		/** What it shows; empty where what stands beside it says so. */
 		label: string;
 		class?: string;
 	}
@@ -44,6 +45,10 @@
 </script>
 
 {#if canWatch()}
-	<!-- svelte-ignore a11y_no_interactive_element_to_noninteractive_role -->
-	<canvas class="object-contain {extra}" {@attach watched} role="img" aria-label={label}></canvas>
+	<canvas
+		class="object-contain {extra}"
+		{@attach watched}
+		role={label === '' ? 'presentation' : 'img'}
+		aria-label={label || undefined}
+	></canvas>
 {/if}

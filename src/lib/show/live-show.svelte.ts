@@ -24,6 +24,9 @@ import { reduceAll, tryReduce } from '../../core/show/reduce.ts';
 import { isOnAir, type ShowState } from '../../core/show/state.ts';
 
 const RECONNECT_MS = 1000;
+/** The hub says how things stand each second. A line that says nothing for so many checks is torn, also when nobody closed it. */
+const SILENT_CHECKS = 4;
+const CHECK_MS = 1000;
 const CLOSE_NO_EVENT = 4004;
 const CLOSE_CHANGED = 4001;
 /** What a message has around its command. */
@@ -75,6 +78,9 @@ export class LiveShow {
 	clockOffsetMs = $state(0);
 	#seq = 0;
 	#socket: ReconnectingWebSocket;
+	/** Checks since the hub was heard. They are counted, not times: a machine that was busy has heard nothing either. */
+	#silentChecks = 0;
+	readonly #checking: ReturnType<typeof setInterval>;
 	#onRefused: (reason: RefusalMessage) => void;
 
 	/**
@@ -93,6 +99,7 @@ export class LiveShow {
 			shouldReconnectOnClose: ({ code }) => code !== CLOSE_NO_EVENT,
 		});
 		this.#socket.onmessage = ({ data }: MessageEvent<string>) => {
+			this.#silentChecks = 0;
 			this.#handleMessage(JSON.parse(data) as HubMessage);
 			this.onChange();
 		};
@@ -102,6 +109,15 @@ export class LiveShow {
 			// The server says who may be here; the page it answers with says so too.
 			if (code === CLOSE_CHANGED) location.reload();
 		};
+		this.#checking = setInterval(() => this.#check(), CHECK_MS);
+	}
+
+	/** A phone that is out of reach is not told so: it shows what is no longer true, and believes that it was heard. */
+	#check(): void {
+		if (!this.#connected || ++this.#silentChecks < SILENT_CHECKS) return;
+		this.#silentChecks = 0;
+		this.#connected = false;
+		this.#socket.reconnect();
 	}
 
 	/** The show as this page knows it, or null before the first answer. */
@@ -271,6 +287,7 @@ export class LiveShow {
 	}
 
 	close(): void {
+		clearInterval(this.#checking);
 		this.#socket.close();
 	}
 }

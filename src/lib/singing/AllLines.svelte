@@ -6,6 +6,7 @@
 	import type { Cut } from '../../core/words/cutting.ts';
 	import { useSession } from '../show/context.ts';
 	import { draftOf, songOfDraft } from '../songs/draft.ts';
+	import { sectionName } from '../songs/section-name.ts';
 	import Button from '../ui/Button.svelte';
 	import { TEXTAREA } from '../ui/theme.ts';
 	import { singing as words, songs as songWords } from '../words/index.ts';
@@ -34,23 +35,25 @@
 		const { song, problem } = songOfDraft(draft);
 		if (!problem) session.do({ type: 'changeWords', item: { ...item, song } });
 	}
-	/** What stands stays in sight. */
+	/** What stands stays in sight, with what is around it. */
 	function seen(line: HTMLElement, isNow: boolean) {
-		if (isNow) line.scrollIntoView({ block: 'nearest' });
+		if (isNow) line.scrollIntoView({ block: 'center' });
 	}
 </script>
 
 <section class="panel flex min-h-0 flex-col gap-2 p-2" aria-label={words.lines}>
-	<h2 class="flex flex-wrap items-center gap-2">
-		<strong class="min-w-0 flex-1 truncate text-lg">{item.song.title}</strong>
+	<h2 class="flex flex-wrap items-baseline gap-x-4">
+		<strong class="min-w-0 truncate text-lg">{item.song.title}</strong>
 		<span class="text-sm text-gray-300">{words.jumpHint(letters)}</span>
+	</h2>
+	<div class="flex flex-wrap gap-2">
 		<Button size="touch" onpress={() => show(0)}>{words.repeat}</Button>
 		<Button size="touch" disabled={again === null} onpress={() => show(again!)}>{words.repeatPart}</Button>
 		<Button size="touch" disabled={after === null} onpress={() => show(after!)}>{words.skipPart}</Button>
 		<Button size="touch" aria-pressed={correcting} onclick={() => (correcting ? (correcting = false) : begin())}
 			>{correcting ? words.done : words.correct}</Button
 		>
-	</h2>
+	</div>
 	{#if correcting}
 		<p class="text-sm text-gray-300">{words.correctHint}</p>
 		<div class="grid min-h-0 flex-1 gap-2 {draft.texts.length > 1 ? 'grid-cols-2' : ''}">
@@ -70,7 +73,7 @@
 				{@const isNext = at === step + 1}
 				<li class="grid grid-cols-[6.5rem_minmax(0,1fr)] items-start gap-2" {@attach (line) => seen(line, isNow)}>
 					<span class="pt-2 text-sm text-gray-300">
-						{cut.steps[at - 1]?.section === section ? '' : songWords.section(cut.sections[section]!)}
+						{cut.steps[at - 1]?.section === section ? '' : sectionName(cut.sections[section]!)}
 					</span>
 					<Button
 						look="bare"

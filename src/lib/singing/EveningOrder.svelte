@@ -52,7 +52,7 @@
 
 <section class="panel flex min-h-0 flex-col gap-2 p-2" aria-label={words.order}>
 	<h2 class="font-semibold">{words.order}</h2>
-	<ol class="grid auto-rows-min gap-1 overflow-y-auto" {@attach dragged}>
+	<ol class="grid auto-rows-min grid-cols-1 gap-1 overflow-y-auto" {@attach dragged}>
 		{#each items as item, at (item.id)}
 			{@const { id, song } = item}
 			{@const isNow = id === show.live.words.itemId}
@@ -93,7 +93,7 @@
 			placeholder={words.search}
 			aria-label={words.search}
 		/>
-		<ul class="grid auto-rows-min gap-1 overflow-y-auto" aria-label={words.add}>
+		<ul class="grid auto-rows-min grid-cols-1 gap-1 overflow-y-auto" aria-label={words.add}>
 			{#each found as { id, title, begins } (id)}
 				<li>
 					<Button

@@ -1,8 +1,8 @@
 <script lang="ts">
 	/** How words look in the hall and for viewers: letters, lines at a time, languages, ground. */
 	import { Modal } from 'flowbite-svelte';
-	import type { Fit } from '../../core/words/cutting.ts';
 	import type { HallLook } from '../../core/show/words/words.ts';
+	import type { Fit } from '../../core/words/cutting.ts';
 	import { useSession } from '../show/context.ts';
 	import ChoiceField from '../ui/ChoiceField.svelte';
 	import { choicesOf } from '../ui/choices.ts';

@@ -14,11 +14,13 @@
 	import { ShowSession } from '../show/show-session.svelte.ts';
 	import { viewsOf } from '../show/watched-views.ts';
 	import WatchedPicture from '../show/WatchedPicture.svelte';
+	import { sectionName } from '../songs/section-name.ts';
 	import Button from '../ui/Button.svelte';
 	import ChoiceField from '../ui/ChoiceField.svelte';
 	import type { Choice } from '../ui/choices.ts';
+	import { beDark } from '../ui/dark.ts';
 	import EventNav from '../ui/EventNav.svelte';
-	import { crew as crewWords, singing as words, songs as songWords } from '../words/index.ts';
+	import { crew as crewWords, singing as words } from '../words/index.ts';
 	import AllLines from './AllLines.svelte';
 	import EveningOrder from './EveningOrder.svelte';
 	import { nextSection } from './jump.ts';
@@ -59,12 +61,11 @@
 		...Array.from({ length: 9 }, (_, i) => `take-scene-${i + 1}`),
 	];
 
+	onMount(beDark);
 	onMount(() => {
-		document.documentElement.classList.add('dark');
 		const endKeys = keys.listen(window, run, LISTENED, OWN);
 		return () => {
 			endKeys();
-			document.documentElement.classList.remove('dark');
 			session.close();
 		};
 	});
@@ -73,13 +74,13 @@
 	function jump(event: KeyboardEvent) {
 		const { target, key, ctrlKey, metaKey, altKey } = event;
 		if (!now || ctrlKey || metaKey || altKey || (target as Element).closest('input, textarea, select')) return;
-		const step = nextSection(now.cut, now.step, key, songWords.section);
+		const step = nextSection(now.cut, now.step, key, sectionName);
 		if (step === null) return;
 		event.preventDefault();
 		session.do({ type: 'showWords', itemId: now.item.id, step });
 	}
 	const letters = $derived(
-		[...new Set((now?.cut.sections ?? []).map((section) => songWords.section(section)[0]!))].join(', '),
+		[...new Set((now?.cut.sections ?? []).map((section) => sectionName(section)[0]!))].join(', '),
 	);
 
 	function toggleStream() {
@@ -142,7 +143,7 @@
 			</span>
 		</header>
 		<div
-			class="grid min-h-0 grid-cols-1 gap-2 p-2 md:grid-cols-[15rem_minmax(0,1fr)] xl:grid-cols-[17rem_minmax(0,1fr)_17rem]"
+			class="grid min-h-0 grid-cols-1 gap-2 p-2 md:grid-cols-[15rem_minmax(0,1fr)] lg:grid-cols-[13rem_minmax(0,1fr)_15rem] xl:grid-cols-[17rem_minmax(0,1fr)_17rem]"
 		>
 			<EveningOrder />
 			<main class="grid min-h-0 grid-rows-[auto_auto_minmax(0,1fr)] gap-2">
@@ -183,7 +184,10 @@
 				</div>
 				<div class="grid grid-cols-[auto_minmax(0,1fr)] gap-2">
 					<ActionButton action="previous-line" size="touch" class="h-20" />
-					<ActionButton action="next-line" look="main" class="h-20 min-w-0 truncate text-2xl" />
+					<ActionButton action="next-line" look="main" class="h-20 min-w-0 flex-col px-3">
+						<span class="text-base">{coming ? words.nextLine : words.wordsAway}</span>
+						<span class="w-full truncate text-2xl">{coming?.step.rows[0]?.text ?? ''}</span>
+					</ActionButton>
 				</div>
 				{#if now}
 					<AllLines item={now.item} cut={now.cut} step={now.step} {letters} />
@@ -193,10 +197,10 @@
 			</main>
 			{#if mayTake}
 				<aside
-					class="panel grid min-h-0 content-start gap-2 overflow-y-auto p-2 md:max-xl:col-span-2 md:max-xl:grid-cols-4"
+					class="panel grid min-h-0 auto-rows-max grid-cols-2 content-start gap-2 overflow-y-auto p-2 md:max-lg:col-span-2 md:max-lg:grid-cols-4"
 					aria-label={words.scenes}
 				>
-					<h2 class="font-semibold md:max-xl:col-span-4">{words.scenes}</h2>
+					<h2 class="col-span-full font-semibold">{words.scenes}</h2>
 					{#each show.setup.scenes as { id, name }, index (id)}
 						<Button
 							look="bare"
@@ -208,12 +212,14 @@
 							onpress={() => session.do({ type: 'take', sceneId: id })}
 						>
 							<WatchedPicture {views} view="wall" sceneId={id} label="" class="aspect-video w-full bg-black" />
-							<span class="absolute inset-x-0 bottom-0 flex items-center gap-2 bg-ink/85 px-2 py-0.5 font-semibold">
-								{index + 1}
-								{name}{#if id === show.live.program}<strong class="ml-auto bg-air px-1 text-white"
-										>{session.isOnAir ? words.onAir : words.program}</strong
-									>{/if}
-							</span>
+							<span class="absolute inset-x-0 bottom-0 truncate bg-ink/85 px-1 text-sm font-semibold"
+								>{index + 1} {name}</span
+							>
+							{#if id === show.live.program}
+								<strong class="absolute top-0 left-0 bg-air px-1 text-sm whitespace-nowrap text-white"
+									>{session.isOnAir ? words.onAir : words.program}</strong
+								>
+							{/if}
 						</Button>
 					{/each}
 				</aside>
@@ -225,7 +231,7 @@
 			class="fixed bottom-2 left-2 z-40 w-96 max-w-[95vw]"
 		/>
 		<WordsLook bind:open={lookOpen} />
-		<Notices />
+		<Notices class="bottom-28 left-2 max-w-64" />
 	</div>
 {:else}
 	<Opening what={words.page} gone={session.show.gone} />

@@ -118,7 +118,7 @@
 					<div class="grid content-start gap-2">
 						{#if draft.languages.length > 1}
 							<Label>
-								{words.language(i + 1)}
+								{i === 0 ? words.language.first : words.language.second}
 								<Input
 									class="mt-1"
 									size="sm"

@@ -5,7 +5,7 @@
 	import type { Song, SongLine } from '../../core/words/song.ts';
 	import Button from '../ui/Button.svelte';
 	import Crumbs from '../ui/Crumbs.svelte';
-	import FileButton from '../ui/FileButton.svelte';
+	import FileDrop from '../ui/FileDrop.svelte';
 	import { saveFile } from '../ui/save.ts';
 	import Warning from '../ui/Warning.svelte';
 	import { songs as words } from '../words/index.ts';
@@ -16,7 +16,6 @@
 	const shelf = untrack(() => new SongShelf(songs));
 
 	const ACCEPT = '.xml,.txt,.cho,.crd,.chopro,.chordpro,.pro,.zip,text/plain,text/xml,application/zip';
-	let isOver = $state(false);
 	/** The song that is open; its id is made before it is stored. */
 	let open = $state.raw<{ id: string; kind: Song['kind']; song: Song | null } | null>(null);
 
@@ -39,11 +38,6 @@
 		if (!response?.ok) shelf.problem = words.listLost;
 		else saveFile(words.zipName, await exportSongs((await response.json()) as Song[]), 'application/zip');
 	}
-	function drop(event: DragEvent) {
-		event.preventDefault();
-		isOver = false;
-		if (event.dataTransfer) void shelf.importFiles([...event.dataTransfer.files]);
-	}
 </script>
 
 <main class="mx-auto grid max-w-7xl gap-4 p-4 sm:p-8">
@@ -59,23 +53,13 @@
 			>{words.exportAll}</Button
 		>
 	</header>
-	<section
-		class="grid gap-2 rounded-sm border-2 border-dashed p-3 {isOver
-			? 'border-primary-700 bg-gray-100'
-			: 'border-gray-400'}"
-		aria-label={words.add}
-		ondragover={(event) => {
-			event.preventDefault();
-			isOver = true;
-		}}
-		ondragleave={() => (isOver = false)}
-		ondrop={drop}
+	<FileDrop
+		label={words.add}
+		accept={ACCEPT}
+		drop={words.drop}
+		hint={words.dropHint}
+		onchoose={(files) => void shelf.importFiles([...files])}
 	>
-		<div class="flex flex-wrap items-center gap-3">
-			<FileButton label={words.add} accept={ACCEPT} onchoose={(files) => void shelf.importFiles([...files])} />
-			<span class="font-semibold">{words.drop}</span>
-			<span class="text-sm text-gray-600">{words.dropHint}</span>
-		</div>
 		{#if shelf.imported}
 			{@const { added, same, failed, done, of } = shelf.imported}
 			<div class="grid gap-2">
@@ -100,17 +84,17 @@
 				{/each}
 			</div>
 		{/if}
-	</section>
+	</FileDrop>
 	{#if shelf.problem}<Warning urgent>{shelf.problem}</Warning>{/if}
 	{#if shelf.notice}
-		{@const { text, undo } = shelf.notice}
 		<p class="flex items-center gap-3 rounded-sm border border-gray-400 bg-white px-3 py-2" role="status">
-			<span class="flex-1">{text}</span>
+			<span class="flex-1">{shelf.notice.text}</span>
 			<Button
 				size="sm"
 				onclick={() => {
+					const undo = shelf.notice?.undo;
 					shelf.notice = null;
-					void undo();
+					void undo?.();
 				}}>{words.undo}</Button
 			>
 		</p>
@@ -125,14 +109,14 @@
 				aria-label={words.search}
 			/>
 			<p class="text-sm text-gray-600">{words.count(shelf.list.length)}</p>
-			<ul class="grid max-h-[70vh] gap-1 overflow-y-auto">
+			<ul class="grid max-h-[70vh] grid-cols-1 gap-1 overflow-y-auto">
 				{#each shelf.list as { id, kind, title, begins } (id)}
 					<li>
 						<Button
 							look="bare"
 							class="w-full rounded-sm border border-l-8 px-3 py-2 text-left hover:bg-gray-100 {open?.id === id
 								? 'border-gray-500 border-l-primary-700 bg-gray-100'
-								: 'border-gray-300 border-l-transparent'}"
+								: 'border-gray-300'}"
 							aria-current={open?.id === id}
 							onclick={() => void choose(id)}
 						>

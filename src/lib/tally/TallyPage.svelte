@@ -12,6 +12,7 @@
 	import WatchedPicture from '../show/WatchedPicture.svelte';
 	import { stayAwake } from '../ui/awake.ts';
 	import Button from '../ui/Button.svelte';
+	import { beDark } from '../ui/dark.ts';
 	import { tally as words } from '../words/index.ts';
 
 	interface Props {
@@ -22,15 +23,9 @@
 	const session = provideSession(new ShowSession(untrack(() => eventId)));
 	const views = viewsOf(untrack(() => eventId));
 	const show = $derived(session.show.state);
-	onMount(() => {
-		document.documentElement.classList.add('dark');
-		const sleep = stayAwake();
-		return () => {
-			sleep();
-			document.documentElement.classList.remove('dark');
-			session.close();
-		};
-	});
+	onMount(beDark);
+	onMount(stayAwake);
+	onMount(() => () => session.close());
 
 	/** The camera of whoever looks; kept on this phone. */
 	const key = untrack(() => `bivvo-camera-${eventId}`);
@@ -87,7 +82,7 @@
 	</main>
 {:else}
 	<main
-		class="grid min-h-dvh grid-rows-[auto_minmax(0,1fr)_auto] gap-2 p-3 {isKnown
+		class="grid min-h-dvh grid-cols-1 grid-rows-[auto_minmax(0,1fr)_auto] gap-2 p-3 {isKnown
 			? LOOK[stands]
 			: 'bg-ink text-paper outline-8 -outline-offset-8 outline-lamp outline-dashed'}"
 		data-tally={isKnown ? stands : 'unknown'}
@@ -106,7 +101,7 @@
 		</div>
 		<footer class="grid gap-2">
 			<CrewInbox place={{ page: 'tally', sourceId: camera.id }} reader={camera.name} />
-			<div class="flex items-end gap-2">
+			<div class="flex flex-wrap items-end gap-2">
 				<WatchedPicture {views} view="program" label={words.picture} class="aspect-video w-40 bg-black" />
 				<HearDesk />
 				<Button size="touch" aria-expanded={says} onclick={() => (says = !says)}>{words.write}</Button>

@@ -15,16 +15,19 @@ interface Options {
 export function sorted(move: (from: number, to: number) => void, options: Options = {}): Attachment<HTMLElement> {
 	const { draggable = '*', handle, isLocked = () => false } = options;
 	return (list) => {
+		let after: ChildNode | null = null;
 		const sorting = Sortable.create(list, {
 			animation: 120,
 			draggable: `>${draggable}`,
 			...(handle !== undefined && { handle }),
 			onMove: () => !isLocked(),
+			onStart({ item }) {
+				after = item.nextSibling;
+			},
 			onEnd({ oldDraggableIndex: from, newDraggableIndex: to, item }) {
 				if (from === undefined || to === undefined || from === to) return;
-				// Put back where it was: Svelte moves it when the show has changed.
-				const lines = [...list.querySelectorAll(`:scope > ${draggable}`)];
-				list.insertBefore(item, lines[from + (to < from ? 1 : 0)] ?? null);
+				// Put back where it was: Svelte moves it when the show has changed. Behind the last line it keeps a mark of its own.
+				list.insertBefore(item, after?.parentNode === list ? after : null);
 				move(from, to);
 			},
 		});

@@ -168,7 +168,7 @@ export class MediaLibrary {
 	/** @throws {Refusal} when it is no JPEG of a size that a poster or a strip can have */
 	async setPicture(id: string, which: MediaPicture, bytes: Uint8Array): Promise<void> {
 		if (!(await this.find(id))) throw refuse('notFound', { what: 'file' });
-		if (bytes.length > MOST_PICTURE_BYTES || !isJpeg(bytes)) throw refuse('body', { problem: 'jpeg' });
+		if (bytes.length > MOST_PICTURE_BYTES || !isJpeg(bytes)) throw refuse('body', { problem: 'jpeg', field: '' });
 		await writeFile(`${this.#pathOf(id)}.${which}`, bytes);
 	}
 

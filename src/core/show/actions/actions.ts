@@ -7,7 +7,7 @@ import { batchOf, type PageCommand, type SingleCommand } from '../command.ts';
 import { holdingScene } from '../delivery/delivery.ts';
 import { withFields } from '../event/fields.ts';
 import { isClip, standingOf } from '../clips/source.ts';
-import { canTakeBack, macroOf, runOf } from '../macros/runs.ts';
+import { canTakeBack, isJustBegun, macroOf, runOf } from '../macros/runs.ts';
 import { GROUPS, type Group } from '../mix/mix.ts';
 import { isShown } from '../overlays/overlay.ts';
 import { following, isDoable, nextCue, previousCue } from '../runsheet/order.ts';
@@ -337,10 +337,11 @@ export const SHOW_ACTIONS: { readonly [A in ActionId]: Action } = {
 	macro: {
 		types: ['runMacro'],
 		command: (_, { of }) => ({ type: 'runMacro', macroId: of! }),
-		stand({ setup, live }, { of }) {
+		stand({ setup, live }, { of }, at) {
 			const run = runOf({ live }, of!);
-			if (run?.isWaiting) return 'running';
-			return onOr(run !== null && canTakeBack({ setup }, run));
+			if (!run) return 'plain';
+			if (run.isWaiting || isJustBegun(run, at)) return 'running';
+			return onOr(canTakeBack({ setup }, run));
 		},
 		subject: ({ setup }, { of }) => macroOf(setup, of!)?.name ?? null,
 	},

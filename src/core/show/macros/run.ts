@@ -5,19 +5,16 @@ import { Refusal, refuse } from '../../refusal.ts';
 import type { Change } from '../slice.ts';
 import type { ShowState } from '../state.ts';
 import type { Macro } from './macro.ts';
-import { armMacros, canTakeBack, forgotten, macroOf, runOf, withRun, type MacroRun } from './runs.ts';
+import { armMacros, canTakeBack, forgotten, isJustBegun, macroOf, runOf, withRun, type MacroRun } from './runs.ts';
 
 type Reduce = (state: ShowState, command: Command, at: number) => Change;
-
-/** A second press so soon is one that bounced. */
-const DOUBLE_PRESS_MS = 400;
 
 /** Begins a macro, or does what another press of it does. */
 export function runMacro(state: ShowState, macroId: string, at: number, reduce: Reduce): Change {
 	const macro = macroOf(state.setup, macroId);
 	if (!macro) throw refuse('gone', { what: 'macro' });
 	const known = runOf(state, macroId);
-	if (known && at - known.begunAt < DOUBLE_PRESS_MS && at >= known.begunAt) return { state, inverse: [] };
+	if (known && isJustBegun(known, at)) return { state, inverse: [] };
 	if (known && canTakeBack(state, known)) return { state: takenBack(state, known, at, reduce), inverse: [] };
 	if (known?.isWaiting) return stopMacro(state, macroId);
 	const run: MacroRun = { macroId, begunAt: at, at, step: 0, isWaiting: false, missed: [], took: null, back: [] };

@@ -18,6 +18,14 @@ export function runOf({ live }: Pick<ShowState, 'live'>, macroId: string): Macro
 	return live.macros.find((run) => run.macroId === macroId) ?? null;
 }
 
+/** A second press so soon is one that bounced. */
+const DOUBLE_PRESS_MS = 400;
+
+/** True while another press does nothing. A page's clock may be a little behind that of the server. */
+export function isJustBegun({ begunAt }: MacroRun, at: number): boolean {
+	return Math.abs(at - begunAt) < DOUBLE_PRESS_MS;
+}
+
 /** True when another press of it takes back what it did. */
 export function canTakeBack({ setup }: Pick<ShowState, 'setup'>, { macroId, back, isWaiting }: MacroRun): boolean {
 	return macroOf(setup, macroId)?.again === 'takeBack' && (isWaiting || back.length > 0);

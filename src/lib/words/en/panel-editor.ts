@@ -10,6 +10,8 @@ export const panelEditor = {
 	own: 'This event, made by itself',
 	ownHint: 'It has everything that was set up, and keeps up with it. To change it, make a copy.',
 	copyOwn: 'Make a copy to change',
+	choose:
+		'Choose a panel or a macro to change it, or make a new one. For a phone or a tablet, pair it on Prepare; it then opens its panel by itself.',
 	newPanel: 'New panel',
 	newPanelName: 'Panel',
 	open: 'Open',

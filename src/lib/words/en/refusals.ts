@@ -167,7 +167,9 @@ const SENTENCES: { [C in RefusalCode]: (about: Refusals[C]) => string } = {
 	tooLarge: ({ bytes, most }) =>
 		`This change is too large to be sent (${kilobytes(bytes)} kB; ${kilobytes(most)} kB is the most). Make it in smaller steps.`,
 	newerVersion: () => 'A later version of Bivvo has stored this event. Open it with that version.',
-	body: ({ problem }) => fieldWords(problem),
+	body: ({ problem, field }) =>
+		FIELDS[problem] ??
+		`${field === '' ? 'What was sent' : `What was sent as “${field}”`} is not understood. ${problem}.`,
 	noEvent: () => 'There is no such event.',
 	address: ({ problem }) => ADDRESSES[problem],
 	hostAddress: ({ problem }) => `The host gave an address that cannot be used. ${ADDRESSES[problem]}`,

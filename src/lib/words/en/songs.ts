@@ -2,16 +2,6 @@ import type { WordsProblem } from '../../../core/words/formats/headings.ts';
 import type { SectionKind } from '../../../core/words/song.ts';
 import type { Value } from '../value.ts';
 
-const SECTION: Readonly<Record<SectionKind, string>> = {
-	verse: 'Verse',
-	chorus: 'Chorus',
-	preChorus: 'Pre-chorus',
-	bridge: 'Bridge',
-	intro: 'Intro',
-	ending: 'Ending',
-	other: 'Part',
-};
-
 /** Words of the interface: songs and texts of the organisation. */
 export const songs = {
 	title: 'Songs and texts',
@@ -54,7 +44,7 @@ export const songs = {
 	order: 'Order',
 	orderHint: 'v1 c v2 c: verse 1, chorus, verse 2, chorus. Empty: as it stands.',
 	orderUnknown: (names: Value) => `There is no ${names}.`,
-	language: (number: number) => (number === 1 ? 'Language' : 'Second language'),
+	language: { first: 'Language', second: 'Second language' },
 	languageHint: 'en, de, fr …',
 	words: 'Words',
 	secondWords: 'Words in the second language',
@@ -63,7 +53,15 @@ export const songs = {
 	hasSecond: 'In two languages',
 	untitled: 'Untitled',
 	text: 'Text',
-	section: ({ kind, number }: { kind: SectionKind; number: number }) => `${SECTION[kind]}${number ? ` ${number}` : ''}`,
+	sections: {
+		verse: 'Verse',
+		chorus: 'Chorus',
+		preChorus: 'Pre-chorus',
+		bridge: 'Bridge',
+		intro: 'Intro',
+		ending: 'Ending',
+		other: 'Part',
+	} satisfies Record<SectionKind, string>,
 	previewHall: 'In the hall',
 	previewStream: 'For viewers',
 	preview: 'How it is cut',
