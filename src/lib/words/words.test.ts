@@ -127,3 +127,11 @@ it('what is wrong with the sound says where, by how much and what to do', () => 
 	expect(echoWords([])).toBe('');
 	expect(echoWords(['Handheld', 'Chapel air'])).toMatch(/^Handheld and Chapel air hear .* echo\./);
 });
+
+it('what another program has sent is answered with the place in it that is not understood', () => {
+	const about = { problem: 'Invalid type: Expected ("on" | "off")', field: 'to' };
+	expect(refusalWords({ code: 'body', about })).toBe(
+		'What was sent as “to” is not understood. Invalid type: Expected ("on" | "off").',
+	);
+	expect(refusalWords({ code: 'body', about: { ...about, field: '' } })).toMatch(/^What was sent is not understood\. /);
+});

@@ -149,4 +149,14 @@ describe('a button', () => {
 		expect(subjectsOf(show.setup, 'cue').map(({ id }) => id)).toEqual(['one', 'two']);
 		expect(subjectsOf(show.setup, 'macro').map(({ id }) => id)).toEqual(['everything-off']);
 	});
+
+	it('of a macro runs while another press would do nothing, then says that it can be taken back', () => {
+		const order: Order = { action: 'macro', of: 'everything-off' };
+		const begun = done(show, order);
+		// A page's clock may be a little behind that of the server.
+		for (const ms of [-20, 0, 300]) expect(standOf(begun, order, press.at + ms), `${ms}`).toBe('running');
+		expect(standOf(begun, order, press.at + 1000)).toBe('on');
+		const back = reduceAll(begun, [commandOf(begun, order, press)!], press.at + 1000);
+		expect([back.live.program, standOf(back, order, press.at + 2000)]).toEqual([show.live.program, 'plain']);
+	});
 });
