@@ -391,6 +391,7 @@ function demoShow({ rtmpPort, webUrl }: StandIn, plan: Plan): ShowState {
 			accountUrl: webUrl && `${webUrl}/account/${app}`,
 			userName: id === 'valley-relay' ? VALLEY_LOGIN.userName : '',
 			hasKey: true,
+			keyLasts: false,
 			ticked,
 			details: null,
 			...caps,

@@ -53,7 +53,7 @@ it('each has people, events and libraries of its own, and a browser can be in bo
 	// Into the first and back, still signed in there.
 	await choir.ask('/?o=');
 	expect((await choir.ask('/')).headers.get('location')).toMatch(/^\/sign-in/);
-	const [{ id }] = site.organisations.list as [{ id: string }];
+	const { id } = site.organisations.list[0]!;
 	await choir.ask(`/?o=${id}`);
 	expect(await (await choir.ask('/')).text()).toContain('Evensong');
 	expect((await choir.ask('/?o=no_such_one')).status).toBe(200);
@@ -94,7 +94,7 @@ function sent(visitor: Visitor, address: string, method: Method): Promise<Respon
 
 it('rows and files of one are in no database and no folder of the other', async () => {
 	const connection = await mysql.createConnection({ uri: url });
-	const [{ id }] = site.organisations.list as [{ id: string }];
+	const { id } = site.organisations.list[0]!;
 	const other = `${new URL(url).pathname.slice(1)}_${id}`;
 	const [tables] = await connection.query<RowDataPacket[]>(
 		'select table_name as name from information_schema.tables where table_schema = ?',

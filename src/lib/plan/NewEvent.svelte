@@ -140,8 +140,9 @@
 					{field.name}
 					<Input
 						value={values[field.id] ?? ''}
-						oninput={(event: Event & { currentTarget: HTMLInputElement }) =>
-							(values[field.id] = event.currentTarget.value)}
+						oninput={({ currentTarget }: Event & { currentTarget: HTMLInputElement }) => {
+							values[field.id] = currentTarget.value;
+						}}
 						placeholder={field.value === '' ? '' : words.lastTime(field.value)}
 						class="mt-1"
 					/>

@@ -108,7 +108,7 @@ export async function connectDestination(
 	// A place that was connected before, perhaps for another event, stays one destination.
 	const all = [...room.hub.state.setup.destinations, ...(await bivvo.destinations.list())];
 	const known = all.find((each) => each.accountUrl === accountUrl);
-	const blank = { id: randomUUID(), address: '', userName: '', hasKey: false, maxFps: null };
+	const blank = { id: randomUUID(), address: '', userName: '', hasKey: false, keyLasts: false, maxFps: null };
 	const saved = { ...(known ? savedOf(known) : blank), name, maxHeight, maxKbps, accountUrl };
 	const secret = await secretFor(bivvo, saved);
 	await planAtHost(bivvo, room, saved, { ...secret, token }, details);

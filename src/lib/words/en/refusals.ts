@@ -30,6 +30,9 @@ const THINGS: Record<Thing, string> = {
 	webhook: 'webhook',
 	token: 'token',
 	surface: 'control surface',
+	organisation: 'organisation',
+	field: 'field',
+	template: 'template',
 };
 const MANY: Record<Thing, string> = {
 	source: 'sources',
@@ -58,6 +61,9 @@ const MANY: Record<Thing, string> = {
 	webhook: 'webhooks',
 	token: 'tokens',
 	surface: 'control surfaces',
+	organisation: 'organisations',
+	field: 'fields',
+	template: 'templates',
 };
 const PASSWORDS: Record<Refusals['password']['problem'], (least: number, most: number) => string> = {
 	short: (least) => `A password has ${least} letters at least. Three or four words are easy to remember.`,
