@@ -1,8 +1,8 @@
 /** The short form of ./bivvo fuzz: the same kinds of rubbish, always the same, while a broadcast goes on. */
 import { afterAll, beforeAll, expect, inject, it } from 'vitest';
 import { createEvent } from '../../src/server/events.ts';
-import { Page, testFolder } from '../support/app.ts';
-import { fuzz, KINDS } from '../support/fuzz.ts';
+import { testFolder } from '../support/app.ts';
+import { fuzz, KINDS, openedPage } from '../support/fuzz.ts';
 import { openHost, type TestHost } from '../support/host.ts';
 import { openSite, type Site } from '../support/site.ts';
 
@@ -34,7 +34,7 @@ it.each(KINDS)('%s: whatever comes, nothing is thrown that nobody catches, and o
 	await fuzz(kind, { port: site.port, rtmpPort: host.rtmpPort, eventId, cookie: '' }, RUNS, SEED);
 	expect(faults).toEqual([]);
 	expect((await fetch(`${site.url}/health`)).status).toBe(200);
-	const page = new Page(site.port, eventId);
+	const page = await openedPage(site.port, eventId);
 	await page.welcome();
 	page.socket.terminate();
 	expect((await fetch(`${host.url}/api/places`)).ok).toBe(true);

@@ -215,7 +215,7 @@ function rawBytes(port: number, what: Uint8Array | string, isReset = false): Pro
 }
 
 /** A page that is let in, which a server that has just been asked too often does a little later. */
-async function openedPage(port: number, eventId: string, headers: object): Promise<Page> {
+export async function openedPage(port: number, eventId: string, headers: object = {}): Promise<Page> {
 	for (;;) {
 		const page = new Page(port, eventId, headers);
 		await until('an answer', () => page.closed ?? page.messages.length > 0);

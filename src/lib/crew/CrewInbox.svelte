@@ -32,7 +32,7 @@
 	const seen = (messageId: string) => session.do({ type: 'seeCrew', messageId, by: reader });
 </script>
 
-<div role="alert" class={extra}>
+<div aria-live="assertive" class={extra}>
 	{#if message}
 		<div class="flex items-center gap-3 rounded-sm border-4 border-lamp bg-ink p-2 text-paper" data-crew={message.id}>
 			<p class="min-w-0 flex-1 text-2xl leading-tight font-bold break-words">
