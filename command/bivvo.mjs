@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import path from 'node:path';
 import { need } from './install.mjs';
 import { Problem, step } from './say.mjs';
-import { lockFolder, needFolder, needFreePort, putAside, settings } from './settings.mjs';
+import { lockFolder, needFolder, needFreePort, putAside, root, settings } from './settings.mjs';
 
 const USAGE = `Usage: ./bivvo COMMAND
 
@@ -11,6 +11,7 @@ const USAGE = `Usage: ./bivvo COMMAND
                      the demo event with simulated cameras, console and host; --fresh starts over and puts the former
                      data aside; with --minutes-to-start its evening begins in so many minutes
   start              Bivvo without demo data; DATABASE_URL for a database of your own
+  restore [NAME]     lists the backups of the last days, or puts one in place of what is there; 'latest' is the newest
   owner-reset        makes a link with which somebody becomes an owner, when nobody can sign in any more
   test               all checks and tests
   bench [NAME]       measure; without a name, list what can be measured
@@ -107,19 +108,37 @@ function told() {
 	});
 }
 
-/** Prints a link that makes an owner. The server must be stopped: its data are taken for that time. */
-async function resetOwner() {
-	const { host, port, databasePort, data, databaseUrl } = settings();
+/** The database alone, with its data taken for that time: the server must be stopped. */
+async function databaseAlone() {
+	const { databasePort, data, databaseUrl } = settings();
 	await need(databaseUrl ? [] : ['mariadb', 'mariadbClient']);
 	needFolder(data);
 	running.push(lockFolder(data));
-	let url = databaseUrl;
-	if (!url) {
-		const { startDatabase } = await import('./database.mjs');
-		const database = await startDatabase(path.join(data, 'database'), databasePort);
-		running.push(database);
-		url = database.url;
-	}
+	if (databaseUrl) return databaseUrl;
+	const { startDatabase } = await import('./database.mjs');
+	const database = await startDatabase(path.join(data, 'database'), databasePort);
+	running.push(database);
+	return database.url;
+}
+
+/**
+ * Lists backups, or restores one.
+ * @param {string[]} args
+ */
+async function restore(args) {
+	const url = await databaseAlone();
+	const { runScript } = await import('./script.mjs');
+	process.exitCode = await runScript('src/server/backup/restore-main.ts', args, {
+		DATABASE_URL: url,
+		BIVVO_BACKUPS: path.join(settings().data, 'backups'),
+		BIVVO_MIGRATIONS: path.join(root, 'src/server/db/migrations'),
+	});
+}
+
+/** Prints a link that makes an owner. */
+async function resetOwner() {
+	const { host, port, data } = settings();
+	const url = await databaseAlone();
 	const { inviteOwner } = await import('./owner-reset.mjs');
 	const secret = await inviteOwner(url);
 	const { isLoopback, tlsFor } = await import('./tls.mjs');
@@ -150,6 +169,8 @@ async function main() {
 			return serve({ demo: false, fresh: false });
 		case 'owner-reset':
 			return resetOwner();
+		case 'restore':
+			return restore(args);
 		case 'test': {
 			await need(['mariadb', 'mariadbClient', 'chromium', 'ffmpeg', 'nginx', 'coturn'], { toWork: true });
 			const { runTests } = await import('./test.mjs');

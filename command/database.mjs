@@ -128,7 +128,10 @@ export async function startDatabase(folder, port = null) {
 	if (!ask(open.join(' '))) throw new Problem(`The database in ${folder} cannot be secured. Its log says why.`);
 	// Through the socket one comes from "localhost"; databases of former versions know only the other.
 	const local = `create user if not exists 'bivvo'@'localhost' identified by '${password}';
-		grant all on bivvo.* to 'bivvo'@'localhost';`;
+		grant all on bivvo.* to 'bivvo'@'localhost';
+		grant all on \`bivvo\\_%\`.* to 'bivvo'@'localhost';
+		create user if not exists 'bivvo'@'127.0.0.1' identified by '${password}';
+		grant all on \`bivvo\\_%\`.* to 'bivvo'@'127.0.0.1';`;
 	if (!ask(local)) throw new Problem(`The database in ${folder} cannot be set up. Its log says why.`);
 	const where = port === null ? `localhost/bivvo?socketPath=${encodeURIComponent(socket)}` : `127.0.0.1:${port}/bivvo`;
 	return {

@@ -31,30 +31,30 @@ const tls = await tlsFor({ host, data: path.resolve(process.env.BIVVO_DATA ?? '.
 const built = '../build/handler.js';
 /** @type {{ handler: import('node:http').RequestListener }} */
 const { handler } = await import(built).catch((error) => fail(error.message));
-const bivvo = globalThis.bivvo;
-if (!bivvo) throw new Error('The build has no server in it');
+const { organisations } = globalThis;
+if (!organisations) throw new Error('The build has no server in it');
 
 // An upload may take hours, so a whole request has no time of its own.
 const times = { headersTimeout: HEADERS_MS, requestTimeout: 0 };
-const listener = bivvo.access.listener(handler);
-if (tls?.isOwn) bivvo.access.ownCertificate = fingerprintOf(tls.cert);
+const listener = organisations.listener(handler);
+if (tls?.isOwn) organisations.setOwnCertificate(fingerprintOf(tls.cert));
 const { cert, key } = tls ?? {};
 const server = tls ? https.createServer({ ...times, cert, key }, listener) : http.createServer(times, listener);
 server.timeout = IDLE_MS;
-server.on('upgrade', (request, socket, head) => bivvo.upgrade(request, socket, head));
+server.on('upgrade', (request, socket, head) => organisations.upgrade(request, socket, head));
 server.on('error', (error) => fail(`The server cannot listen on ${host}:${port} (${error.message}).`));
 server.listen(port, host);
 
 // The last nets: what nobody has caught is written down, and what hosts are sent goes on.
-process.on('uncaughtException', (error) => bivvo.onFault(error));
-process.on('unhandledRejection', (error) => bivvo.onFault(error));
+process.on('uncaughtException', (error) => organisations.first.onFault(error));
+process.on('unhandledRejection', (error) => organisations.first.onFault(error));
 
 let closing = false;
 async function close() {
 	if (closing) return;
 	closing = true;
 	server.close();
-	await bivvo?.close();
+	await organisations?.close();
 	process.exit(0);
 }
 process.on('SIGTERM', close);

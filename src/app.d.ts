@@ -1,12 +1,14 @@
 import type { AnyRole } from '$core/access/roles.ts';
 import type { Admitted } from '$server/access/access.ts';
 import type { Bivvo } from '$server/bivvo.ts';
+import type { Organisations } from '$server/organisations.ts';
 
 declare global {
-	/** The open server: set by hooks.server.ts, used by whatever owns the HTTP server to pass on upgrades. */
-	var bivvo: Bivvo | undefined;
+	/** The open server: set by hooks.server.ts, used by whatever owns the HTTP server. */
+	var organisations: Organisations | undefined;
 	namespace App {
 		interface Locals {
+			/** Of the organisation that the request is for. */
 			bivvo: Bivvo;
 			/** Who asks, and from where. */
 			admitted: Admitted;

@@ -3,22 +3,21 @@ import type { Handle, HandleServerError, RequestEvent, ServerInit } from '@svelt
 import { mayUse, roleFor, ROUTE_RULES, whoMay, type Method } from '$core/access/policy.ts';
 import { refusalWords } from '$lib/words/index.ts';
 import { ADMITTED_HEADER } from '$server/access/access.ts';
-import { openBivvo } from '$server/app.ts';
 import { configFromEnvironment } from '$server/config.ts';
 import { log } from '$server/log.ts';
+import { Organisations } from '$server/organisations.ts';
 
 export const init: ServerInit = async () => {
-	globalThis.bivvo ??= await openBivvo(configFromEnvironment(process.env));
-	if (process.env.BIVVO_DEMO === '1') await globalThis.bivvo.seedDemo();
+	globalThis.organisations ??= await Organisations.open(configFromEnvironment(process.env));
+	if (process.env.BIVVO_DEMO === '1') await globalThis.organisations.first.seedDemo();
 };
 
 export const handle: Handle = async ({ event, resolve }) => {
-	const bivvo = globalThis.bivvo!;
-	event.locals.bivvo = bivvo;
-	const admitted = bivvo.access.admitted(event.request.headers.get(ADMITTED_HEADER));
+	const known = globalThis.organisations!.admitted(event.request.headers.get(ADMITTED_HEADER));
 	// In development the very first request opens the server, and has come before there was a door.
-	if (!admitted) return new Response('The server has just started. Load this page again.', { status: 503 });
-	event.locals.admitted = admitted;
+	if (!known) return new Response('The server has just started. Load this page again.', { status: 503 });
+	event.locals.bivvo = known.bivvo;
+	event.locals.admitted = known.admitted;
 	return turnedByRole(event) ?? resolve(event);
 };
 

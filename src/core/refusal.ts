@@ -29,7 +29,10 @@ export type Thing =
 	| 'message'
 	| 'webhook'
 	| 'token'
-	| 'surface';
+	| 'surface'
+	| 'field'
+	| 'template'
+	| 'organisation';
 
 /** Every refusal by its code, with what its sentence needs. */
 export interface Refusals {
@@ -71,7 +74,7 @@ export interface Refusals {
 	noAccount: { name: string };
 	placeGone: Record<never, never>;
 	/** Asked for while on air, which it would disturb. */
-	whileOnAir: { what: 'details' | 'test' | 'line' };
+	whileOnAir: { what: 'details' | 'test' | 'line' | 'delete' };
 	noLineTest: Record<never, never>;
 	/** What was asked for is not there. */
 	notFound: { what: 'destination' | 'recording' | 'file' };
@@ -79,6 +82,13 @@ export interface Refusals {
 	host: { problem: string };
 	/** An internal error; details are in the server's log. */
 	fault: Record<never, never>;
+	/** A file is no bundle of Bivvo, or is torn or was changed. */
+	bundle: { why: 'none' | 'torn' };
+	diskFull: Record<never, never>;
+	/** The user of the database may not make another one. */
+	noOrganisation: Record<never, never>;
+	/** What was sealed opens with another passphrase. */
+	passphrase: Record<never, never>;
 	/** It was stored by a later version of Bivvo than this one. */
 	newerVersion: { version: number };
 	/** The body of a request does not match its route's schema. */

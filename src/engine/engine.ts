@@ -8,6 +8,7 @@ import type { Yuv } from '../core/picture/colour.ts';
 import relaxedKernelsUrl from '../core/picture/kernels/build/kernels-relaxed.wasm?url&no-inline';
 import plainKernelsUrl from '../core/picture/kernels/build/kernels.wasm?url&no-inline';
 import { holdingCard } from '../core/show/delivery/delivery.ts';
+import { withFields } from '../core/show/event/fields.ts';
 import type { Machine } from '../core/machine/machine.ts';
 import { Gathering } from '../core/show/guests/gathering.ts';
 import type { EngineReport } from '../core/show/messages.ts';
@@ -452,6 +453,11 @@ export class Engine {
 		return this.#whileOpen(this.#questions.pick(sourceId, x, y));
 	}
 
+	/** Frames of a live source in a second; null while that is not known. */
+	frameRateOf(sourceId: string): number | null {
+		return this.#sources.frameRateOf(sourceId);
+	}
+
 	/** How much a source's picture changes from frame to frame, for so many seconds from now on. */
 	watchMotion(sourceId: string, seconds: number): Promise<Motion[]> {
 		return this.#whileOpen(this.#questions.watch(sourceId, Math.round(seconds * this.#picture.fps)));
@@ -566,8 +572,8 @@ const gathering = { scenes: new Gathering(), drafts: new Gathering() };
 
 function planOf(state: ShowState): PicturePlan {
 	const { guests } = state.live;
-	const { title, startsAt, timeZone, sources, people, look, background, scenes, overlays, patches, transition } =
-		state.setup;
+	const { title, startsAt, timeZone, look, background, scenes, patches, transition } = state.setup;
+	const { sources, people, overlays } = withFields(state.setup);
 	const { drafts, program, next, take, lever, black, shown, transports, guestScene, hall } = state.live;
 	const made = { title, startsAt, timeZone, sources, people, look, background, scenes, overlays, patches, transition };
 	const coming = nextCue(state)?.sceneId ?? null;
@@ -583,7 +589,7 @@ function planOf(state: ShowState): PicturePlan {
 		black,
 		shown,
 		transports,
-		holding: holdingCard(state.setup),
+		holding: holdingCard({ sources, delivery: state.setup.delivery }),
 		forGuests: guestScene,
 		hall: hall.behind,
 		line: onStream(state),

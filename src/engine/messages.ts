@@ -141,6 +141,8 @@ export interface SourcePicture {
 	sourceId: string;
 	size: Size | null;
 	silentMs: number;
+	/** Frames of a live source that have come so far; null for any other. */
+	arrived: number | null;
 	problem: string;
 	fault: PictureFault;
 	/** All of it is patched, because it is not certain where its page has gone. */

@@ -65,7 +65,8 @@ const stage = plainSource('stage', 'Stage', { kind: 'standInCamera', standIn: 'l
 const share = plainSource('share', 'Shared screen', { kind: 'screen' });
 const settle = () => vi.advanceTimersByTimeAsync(0);
 const picture = (sourceId: string, part: Partial<SourcePicture> = {}): SourcePicture => ({
-	...{ sourceId, size: { width: 1280, height: 720 }, silentMs: 0, problem: '', fault: null, uncertain: false },
+	...{ sourceId, size: { width: 1280, height: 720 }, silentMs: 0, arrived: null },
+	...{ problem: '', fault: null, uncertain: false },
 	...part,
 });
 const conditionOf = (id: string) => keeper.conditions.get(id);

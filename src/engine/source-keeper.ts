@@ -35,6 +35,26 @@ export interface SourceKeeperParts<S extends Splitter> {
 	now(): number;
 }
 
+/** Frames are counted over so long. */
+const COUNTED_MS = 3000;
+
+/** How many frames come in a second, from a count that only rises. */
+class FrameRate {
+	#since: { arrived: number; at: number } | null = null;
+	/** Null before it was counted for long enough. */
+	fps: number | null = null;
+
+	/** @param at milliseconds of any clock that goes on */
+	note(arrived: number, at: number): void {
+		// Opened anew it counts anew.
+		if (!this.#since || arrived < this.#since.arrived) this.#since = { arrived, at };
+		const lastedMs = at - this.#since.at;
+		if (lastedMs < COUNTED_MS) return;
+		this.fps = (1000 * (arrived - this.#since.arrived)) / lastedMs;
+		this.#since = { arrived, at };
+	}
+}
+
 interface Kept<S> {
 	source: Source;
 	open: OpenSource | null;
@@ -50,6 +70,7 @@ export class SourceKeeper<S extends Splitter> {
 	#parts: SourceKeeperParts<S>;
 	#kept = new Map<string, Kept<S>>();
 	#conditions = new Map<string, SourceCondition>();
+	#rates = new Map<string, FrameRate>();
 
 	constructor(parts: SourceKeeperParts<S>) {
 		this.#parts = parts;
@@ -176,15 +197,30 @@ export class SourceKeeper<S extends Splitter> {
 		this.#disconnect(kept);
 		this.#kept.delete(kept.source.id);
 		this.#conditions.delete(kept.source.id);
+		this.#rates.delete(kept.source.id);
 		this.#parts.onConditions(this.#conditions);
+	}
+
+	/** Frames of a live source in a second, as they came in the last few; null while that is not known. */
+	frameRateOf(sourceId: string): number | null {
+		return this.#rates.get(sourceId)?.fps ?? null;
 	}
 
 	/** How live pictures do, as the picture worker sees them. */
 	handlePictures(pictures: readonly SourcePicture[]): void {
 		for (const picture of pictures) {
 			const kept = this.#kept.get(picture.sourceId);
-			if (kept?.open) this.#judge(kept, picture);
+			if (!kept?.open) continue;
+			this.#countFrames(picture);
+			this.#judge(kept, picture);
 		}
+	}
+
+	#countFrames({ sourceId, arrived }: SourcePicture): void {
+		if (arrived === null) return;
+		const rate = this.#rates.get(sourceId) ?? new FrameRate();
+		this.#rates.set(sourceId, rate);
+		rate.note(arrived, this.#parts.now());
 	}
 
 	#judge(kept: Kept<S>, { size, silentMs, problem, fault, uncertain }: SourcePicture): void {

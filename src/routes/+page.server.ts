@@ -1,34 +1,29 @@
-import { fail, redirect } from '@sveltejs/kit';
-import * as v from 'valibot';
-import { roleOf } from '$core/access/roles.ts';
-import { nameSchema } from '$core/show/basics.ts';
-import { pictureSchema } from '$core/show/event/picture.ts';
-import { createEvent, listEvents } from '$server/events.ts';
-import type { Actions, PageServerLoad } from './$types';
-import { fieldWords } from '$lib/words/index.ts';
-
-const formSchema = v.object({
-	title: nameSchema,
-	startsAt: v.pipe(v.string(), v.regex(/^$|^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, 'The start is a date and a time.')),
-	picture: pictureSchema,
-});
+import { mayUse } from '$core/access/policy.ts';
+import { roleOf, type AnyRole } from '$core/access/roles.ts';
+import { tally } from '$core/line-check/line-check.ts';
+import { isOnAir } from '$core/show/state.ts';
+import { sortEvents } from '$lib/plan/order.ts';
+import type { Bivvo } from '$server/bivvo.ts';
+import { listEvents } from '$server/events.ts';
+import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals: { bivvo, admitted } }) => {
-	const events = await listEvents(bivvo.db);
-	const roles = events.map((event) => ({ ...event, role: roleOf(admitted.actor!, event.id) }));
-	return { events: roles.filter(({ role }) => role !== null) };
+	const all = await listEvents(bivvo.db);
+	const events = all
+		.map((event) => ({ ...event, role: roleOf(admitted.actor!, event.id) }))
+		.filter(({ role }) => role !== null);
+	const now = Date.now();
+	const first = sortEvents(events, now).next;
+	const mayMake = mayUse(roleOf(admitted.actor!, null), '/', 'POST');
+	const templates = mayMake ? await bivvo.templates.list() : [];
+	return { events, now, templates, next: first && (await nextOf(bivvo, first, now)) };
 };
 
-export const actions: Actions = {
-	default: async ({ request, locals }) => {
-		const form = await request.formData();
-		const [width, height] = String(form.get('size')).split('x').map(Number);
-		const title = String(form.get('title') ?? '');
-		const startsAt = String(form.get('startsAt') ?? '');
-		const wanted = { title, startsAt, picture: { width, height, fps: Number(form.get('fps')) } };
-		const checked = v.safeParse(formSchema, wanted);
-		if (!checked.success) return fail(400, { problem: fieldWords(checked.issues[0].message), title, startsAt });
-		const id = await createEvent(locals.bivvo, checked.output.title, startsAt, checked.output.picture);
-		redirect(303, `/events/${id}`);
-	},
-};
+/** How the event that comes next stands. */
+async function nextOf(bivvo: Bivvo, { id, role }: { id: string; role: AnyRole | null }, now: number) {
+	const room = await bivvo.events.owner(id).catch(() => null);
+	if (!room) return null;
+	const seesCheck = mayUse(role, '/events/[id]/check', 'GET');
+	const counts = seesCheck ? tally(await room.checks.entries(now)) : null;
+	return { id, counts, onAir: isOnAir(room.hub.state) };
+}

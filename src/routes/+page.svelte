@@ -1,15 +1,15 @@
 <script lang="ts">
 	import { mayUse } from '$core/access/policy.ts';
-	import EventForm from '$lib/plan/EventForm.svelte';
-	import EventList from '$lib/plan/EventList.svelte';
+	import HomePage from '$lib/plan/HomePage.svelte';
 	import type { PageProps } from './$types';
 	import { access, pages as words } from '$lib/words/index.ts';
 
-	let { data, form }: PageProps = $props();
+	let { data }: PageProps = $props();
 
 	const role = $derived(data.me?.role ?? null);
 	/** Events are made by who may do so for the whole organisation. */
 	const mayMake = $derived(mayUse(data.me?.roleOfAll ?? null, '/', 'POST'));
+	const mayExchange = $derived(mayUse(data.me?.roleOfAll ?? null, '/api/export', 'POST'));
 	const links = $derived(
 		(
 			[
@@ -24,7 +24,7 @@
 
 <svelte:head><title>{words.events}</title></svelte:head>
 
-<main class="mx-auto grid max-w-5xl grid-cols-1 gap-6 p-4 sm:p-8 md:grid-cols-[minmax(0,1fr)_20rem] md:gap-10">
+<main class="mx-auto grid max-w-6xl grid-cols-1 gap-6 p-4 sm:p-8 md:grid-cols-[minmax(0,1fr)_22rem] md:gap-10">
 	<header class="md:col-span-2">
 		<h1 class="text-3xl font-bold">{words.bivvo}</h1>
 		<p class="mt-1 text-lg text-gray-600">{words.whatItIs}</p>
@@ -34,6 +34,5 @@
 			{/each}
 		</nav>
 	</header>
-	<EventList events={data.events} />
-	{#if mayMake}<EventForm {form} />{/if}
+	<HomePage events={data.events} next={data.next} templates={data.templates} now={data.now} {mayMake} {mayExchange} />
 </main>

@@ -2,12 +2,15 @@
 import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import { batchOf } from '../core/show/command.ts';
+import { pageFor } from './access/devices.ts';
 import { Access } from './access/access.ts';
 import { alignDestinations } from './access/destination-form.ts';
 import { SavedDestinations, savedOf } from './access/saved-destinations.ts';
 import { keyedHash, openKeyFile } from './access/secrets.ts';
+import { Backups } from './backup/backups.ts';
 import type { Bivvo, Health } from './bivvo.ts';
 import { OrganisationSettings } from './access/settings.ts';
+import { Bundles } from './bundle/bundles.ts';
 import { BroadcastKeeper } from './broadcast/keeper.ts';
 import { Reach } from './broadcast/reach.ts';
 import type { Config } from './config.ts';
@@ -22,11 +25,13 @@ import { EventDirectory } from './live/directory.ts';
 import { EventLog } from './live/event-log.ts';
 import { Hub } from './live/hub.ts';
 import { Journal } from './live/journal.ts';
+import { LineChecks, type Knows } from './live/line-checks.ts';
 import { mediaUses } from './live/media-uses.ts';
 import { Room } from './live/room.ts';
 import { Sockets } from './live/sockets.ts';
 import { log } from './log.ts';
 import { Webhooks } from './programs/webhooks.ts';
+import { Templates } from './templates/templates.ts';
 import { SongLibrary } from './words/song-library.ts';
 import { Rehearsals } from './rehearsal/rehearsals.ts';
 
@@ -73,13 +78,45 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		const makeKeeper = (...told: [() => void, () => void]) =>
 			new BroadcastKeeper(eventId, recordings, destinations, rehearsals?.url ?? null, ...told);
 		const iceServers = (guestId: string) => relayServers(config.relay, guestId, Date.now());
-		const room = new Room(hub, makeKeeper, new EventLog(db, eventId), iceServers);
+		const room = new Room(
+			hub,
+			makeKeeper,
+			new EventLog(db, eventId),
+			iceServers,
+			checksOf(eventId, opened.stored.facts),
+		);
+		room.onSent = (id) =>
+			void destinations.noteSent(id).catch((err: unknown) => log.warn({ err }, 'When it was sent is not stored'));
 		room.onGuestRemoved = (guestId) => void access.links.revoke(guestId);
 		room.onTakenOver = ({ actor, address }) => access.audit.add('programTakenOver', actor, address, {}, eventId);
 		room.onHappened = (delivery) => webhooks.tell(eventId, delivery);
 		room.onBroadcast = ({ actor, address }, code, about) => access.audit.add(code, actor, address, about, eventId);
 		await alignWithOrganisation(room);
 		return room;
+	}
+
+	/** What the rest of the server knows of an event, for its line check. */
+	function checksOf(eventId: string, facts: unknown) {
+		const knows: Knows = {
+			devices: () =>
+				access.devices
+					.list()
+					.filter((device) => device.eventId === eventId)
+					.map(({ id, name, role, opens }) => ({ id, name, page: pageFor(role, opens) })),
+			links: () =>
+				access.links.of(eventId).map(({ id, name, role, expiresAt, usesLeft, uses }) => {
+					return { id, name, isGuest: role === 'guest', expiresAt, usesLeft, uses };
+				}),
+			media: () => media.states(),
+			keys: () => destinations.times(),
+		};
+		return ({ hub, guests, keeper }: Room) =>
+			new LineChecks(db, eventId, facts, knows, {
+				state: () => hub.state,
+				guests: () => guests.list,
+				roomS: () => keeper.recording.roomS,
+				stored: () => hub.journal.healthy,
+			});
 	}
 
 	/** Another event may have changed a destination since this one was open. */
@@ -92,6 +129,9 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 
 	const songs = new SongLibrary(db);
 	const events = new EventDirectory(db, openRoom, options.idleMs);
+	const isQuiet = async () => (await events.open()).every(({ keeper }) => keeper.broadcast === null);
+	const backups = new Backups(config.databaseUrl, path.join(config.dataFolder, 'backups'), isQuiet);
+	void backups.look(Date.now());
 	await events.openDue();
 	const aboutGuest = async (eventId: string, guestId: string) => {
 		const { guests, broadcast } = (await events.owner(eventId)).hub.state.live;
@@ -100,6 +140,13 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 	};
 	const ownRecordings = new OwnRecordings(path.join(config.dataFolder, 'guests'), recordings, aboutGuest);
 	const sockets = new Sockets(events, access);
+	const stills = new Stills(path.join(config.dataFolder, 'files'));
+	const templates = new Templates(db);
+	const bundles = new Bundles(
+		{ db, destinations, events, media, songs, stills, templates },
+		path.join(config.dataFolder, 'incoming'),
+	);
+	await bundles.open();
 	return {
 		access,
 		config,
@@ -112,8 +159,10 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		rehearsals,
 		settings,
 		songs,
+		templates,
+		bundles,
 		webhooks,
-		stills: new Stills(path.join(config.dataFolder, 'files')),
+		stills,
 		upgrade: (request, socket, head) => sockets.upgrade(request, socket, head),
 		async health() {
 			const open = await events.open();
@@ -132,6 +181,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 				destinations,
 				media,
 				songs,
+				templates,
 				standInsFolder,
 				minutesToStart,
 				day,
@@ -152,6 +202,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 			media.close();
 			await ownRecordings.close();
 			await recordings.close();
+			await backups.close();
 			await access.close();
 			await database.close();
 		},

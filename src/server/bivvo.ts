@@ -4,6 +4,7 @@ import type { Duplex } from 'node:stream';
 import type { EngineReport } from '../core/show/messages.ts';
 import type { Access } from './access/access.ts';
 import type { OrganisationSettings } from './access/settings.ts';
+import type { Bundles } from './bundle/bundles.ts';
 import type { SavedDestinations } from './access/saved-destinations.ts';
 import type { Config } from './config.ts';
 import type { Db } from './db/database.ts';
@@ -13,6 +14,7 @@ import type { Recordings } from './files/recordings.ts';
 import type { Stills } from './files/stills.ts';
 import type { EventDirectory } from './live/directory.ts';
 import type { Webhooks } from './programs/webhooks.ts';
+import type { Templates } from './templates/templates.ts';
 import type { SongLibrary } from './words/song-library.ts';
 import type { Rehearsals } from './rehearsal/rehearsals.ts';
 
@@ -40,6 +42,10 @@ export interface Bivvo {
 	/** The organisation's clips, sounds and stills. */
 	media: MediaLibrary;
 	songs: SongLibrary;
+	/** Setups that events are made from. */
+	templates: Templates;
+	/** What comes from other servers. */
+	bundles: Bundles;
 	/** Other servers that are told what happens. */
 	webhooks: Webhooks;
 	/** Null where nobody can rehearse. */

@@ -22,6 +22,8 @@ export interface Config {
 	reachesLoopback: boolean;
 	/** By which guests come whose network lets nothing else through. */
 	relay: RelayOptions;
+	/** Id of the organisation; '' for the first of the server. */
+	organisation: string;
 	/** When the demo event begins, in minutes from now; null for the evening it is planned for. */
 	minutesToStart: number | null;
 	/** The day for which the demo event is planned when `minutesToStart` is null, ISO 8601. */
@@ -39,6 +41,7 @@ export function configFromEnvironment(env: NodeJS.ProcessEnv): Config {
 	checkRelay(relay);
 	return {
 		relay,
+		organisation: '',
 		host: env.BIVVO_HOST ?? '127.0.0.1',
 		port: Number(env.BIVVO_PORT ?? 5310),
 		dataFolder: path.resolve(env.BIVVO_DATA ?? './data'),

@@ -12,6 +12,7 @@ import { timeOfDay } from '../core/show/runsheet/clock-time.ts';
 import { plainCue, type Cue } from '../core/show/runsheet/cue.ts';
 import { CUT, plainScene, wholeLayer } from '../core/show/scenes/scene.ts';
 import { plainLook } from '../core/show/event/look.ts';
+import { eventFrom, plainAsks } from '../core/show/templates/template.ts';
 import { plainCard } from '../core/show/sources/kinds/card.ts';
 import { plainClock } from '../core/show/sources/kinds/clock.ts';
 import { plainSource } from '../core/show/sources/source.ts';
@@ -24,6 +25,7 @@ import type { Db } from './db/database.ts';
 import { events } from './db/schema.ts';
 import { insertEvent } from './events.ts';
 import type { MediaLibrary } from './files/media-library.ts';
+import type { Templates } from './templates/templates.ts';
 import type { SongLibrary } from './words/song-library.ts';
 import { serverTimeZone } from './time-zone.ts';
 
@@ -134,6 +136,7 @@ export interface DemoParts {
 	destinations: SavedDestinations;
 	media: MediaLibrary;
 	songs: SongLibrary;
+	templates: Templates;
 	/** Where files of stand-ins lie. */
 	standInsFolder: string;
 	standIn: StandIn;
@@ -148,6 +151,7 @@ export async function seedDemo({
 	destinations: saved,
 	media,
 	songs,
+	templates,
 	standInsFolder,
 	standIn,
 	minutesToStart,
@@ -168,13 +172,22 @@ export async function seedDemo({
 		await songs.add(song);
 	}
 	const show = demoShow(standIn, minutesToStart === null ? plannedOn(day) : planOf(minutesToStart));
-	await insertEvent(db, show);
+	await templates.make('Hut evening', plainAsks(show.setup), show, TEMPLATE);
+	await insertEvent(db, show, { templateId: TEMPLATE, templateVersion: 1 });
+	await insertEvent(db, mendingDay(show));
 	for (const destination of show.setup.destinations) {
 		const { key } = DESTINATIONS.find(({ id }) => id === destination.id)!;
 		const password = destination.userName === '' ? '' : VALLEY_LOGIN.password;
 		await saved.save(savedOf(destination), { key, password, token: '' });
 	}
 	return true;
+}
+
+/** The monthly evening of the association, and another one that is made of it: nothing is written for that yet. */
+const TEMPLATE = 'hut-evening';
+function mendingDay(template: ShowState): ShowState {
+	const answers = { title: 'Mending Day', startsAt: '2026-12-12T14:00', timeZone: TIME_ZONE, fields: { speaker: '' } };
+	return { ...withSetup(eventFrom(template, 'mending-day', answers), { cues: [] }) };
 }
 
 /** Times of the evening, as times of day. */
@@ -336,6 +349,8 @@ function demoShow({ rtmpPort, webUrl }: StandIn, plan: Plan): ShowState {
 			...CARDS.map(({ id, name }) => plainScene(id, name, [wholeLayer(`${id}-layer`, id)])),
 			plainScene('countdown', 'Countdown', [wholeLayer('countdown-layer', 'countdown')]),
 		],
+		fields: [{ id: 'speaker', name: 'Speaker', value: 'Maren Oakshaw' }],
+		hostDescription: 'With {Speaker}, songs by the choir, and a film of the season.',
 		people: [
 			{ id: 'maren', name: 'Maren Oakshaw', role: 'hut warden, Cold Tarn' },
 			{ id: 'corin', name: 'Corin Vale', role: 'choir' },
@@ -376,6 +391,7 @@ function demoShow({ rtmpPort, webUrl }: StandIn, plan: Plan): ShowState {
 			accountUrl: webUrl && `${webUrl}/account/${app}`,
 			userName: id === 'valley-relay' ? VALLEY_LOGIN.userName : '',
 			hasKey: true,
+			keyLasts: false,
 			ticked,
 			details: null,
 			...caps,

@@ -7,12 +7,12 @@ export function liveSockets(): Plugin {
 		configureServer(server) {
 			// The server is opened with the first request; until then there is nothing behind the door.
 			server.middlewares.use((request, response, next) => {
-				if (globalThis.bivvo) globalThis.bivvo.access.listener(() => next())(request, response);
+				if (globalThis.organisations) globalThis.organisations.listener(() => next())(request, response);
 				else next();
 			});
 			server.httpServer?.on('upgrade', (request, socket, head) => {
 				if (request.headers['sec-websocket-protocol'] === 'vite-hmr') return;
-				globalThis.bivvo?.upgrade(request, socket, head);
+				globalThis.organisations?.upgrade(request, socket, head);
 			});
 		},
 	};

@@ -62,9 +62,9 @@ async function onAir(rehearsal: boolean): Promise<() => Promise<void>> {
 	};
 }
 /** Saves a destination as it is, as a person would who has looked at it. */
-const sendDestinationAgain = ({ id, name, address, userName, maxHeight, maxKbps, maxFps, accountUrl }: Destination) =>
+const sendDestinationAgain = ({ id, name, address, userName, keyLasts, maxHeight, maxKbps, maxFps, accountUrl }: Destination) =>
 	saveDestination(running.app, room, {
-		...{ id, name, address, userName, maxHeight, maxKbps, maxFps, accountUrl },
+		...{ id, name, address, userName, keyLasts, maxHeight, maxKbps, maxFps, accountUrl },
 		key: null,
 		password: null,
 	});
@@ -140,7 +140,8 @@ it('viewers’ messages come to the desk, are hidden and shown again, and the ho
 
 it('a rehearsal does all of it, but reaches a private place only', async () => {
 	const form = { id: 'ridge', name: 'Ridge Channel', address: `rtmp://127.0.0.1:${host.rtmpPort}/ridge` };
-	const rest = { userName: '', password: null, maxHeight: null, maxKbps: null, maxFps: null, accountUrl: null };
+	const caps = { maxHeight: null, maxKbps: null, maxFps: null };
+	const rest = { userName: '', password: null, keyLasts: false, ...caps, accountUrl: null };
 	await saveDestination(running.app, room, { ...form, ...rest, key: 'ridge-lantern-1845' });
 	const end = await onAir(true);
 	const own = await until('the private place', () => running.app.rehearsals!.placeOf(room.hub.eventId, 'ridge'));

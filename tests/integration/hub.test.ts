@@ -44,6 +44,7 @@ const DESTINATION = {
 	address: 'rtmp://h.example/ridge',
 	userName: '',
 	password: null,
+	keyLasts: false,
 	maxHeight: null,
 	maxKbps: null,
 	maxFps: null,

@@ -4,12 +4,14 @@ import http, { type RequestListener } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import mysql from 'mysql2/promise';
 import { WebSocket } from 'ws';
 import type { Command } from '../../src/core/show/command.ts';
 import type { HubMessage, LiveStatus, PageMessage } from '../../src/core/show/messages.ts';
 import { openBivvo } from '../../src/server/app.ts';
 import type { Bivvo } from '../../src/server/bivvo.ts';
 import type { Config } from '../../src/server/config.ts';
+import type { Organisations } from '../../src/server/organisations.ts';
 
 export async function testFolder(): Promise<{ folder: string; remove: () => Promise<void> }> {
 	const folder = await mkdtemp(path.join(tmpdir(), 'bivvo-test-'));
@@ -27,6 +29,7 @@ export async function openApp(
 	options: OpenOptions = {},
 ): Promise<{ app: Bivvo; port: number; close: () => Promise<void> }> {
 	const config: Config = {
+		organisation: '',
 		host: '127.0.0.1',
 		port: 0,
 		dataFolder,
@@ -44,23 +47,43 @@ export async function openApp(
 		...options.config,
 	};
 	const app = await openBivvo(config, options);
-	return { app, ...(await listenTo(app, (_, response) => void response.writeHead(404).end())) };
+	const { access, upgrade, close } = app;
+	const door: Door = {
+		listener: (handler) => access.listener(handler),
+		upgrade: upgrade.bind(app),
+		close: close.bind(app),
+	};
+	return { app, ...(await listenTo(door, (_, response) => void response.writeHead(404).end())) };
 }
+
+/** What stands before all routes. */
+type Door = Pick<Organisations, 'listener' | 'upgrade' | 'close'>;
 
 /** @param handler what lies behind the door */
 export async function listenTo(
-	app: Bivvo,
+	door: Door,
 	handler: RequestListener,
 ): Promise<{ port: number; close: () => Promise<void> }> {
-	const server = http.createServer(app.access.listener(handler));
-	server.on('upgrade', (request, socket, head) => app.upgrade(request, socket, head));
+	const server = http.createServer(door.listener(handler));
+	server.on('upgrade', (request, socket, head) => door.upgrade(request, socket, head));
 	await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
 	const close = async () => {
 		server.close();
 		server.closeAllConnections();
-		await app.close();
+		await door.close();
 	};
 	return { port: (server.address() as AddressInfo).port, close };
+}
+
+/** A database beside that of the other tests, for those that empty it. @returns its address */
+export async function ownDatabase(databaseUrl: string, name: string): Promise<string> {
+	const connection = await mysql.createConnection({ uri: databaseUrl });
+	await connection.query('drop database if exists ??', [`bivvo_${name}`]);
+	await connection.query('create database ?? character set utf8mb4 collate utf8mb4_unicode_ci', [`bivvo_${name}`]);
+	await connection.end();
+	const url = new URL(databaseUrl);
+	url.pathname = `/bivvo_${name}`;
+	return url.href;
 }
 
 /** Waits until `check` gives something true; throws with `what` when it never does. */

@@ -4,10 +4,13 @@ import { pathToFileURL } from 'node:url';
 import type { RequestListener } from 'node:http';
 import { vi } from 'vitest';
 import type { Bivvo } from '../../src/server/bivvo.ts';
+import type { Organisations } from '../../src/server/organisations.ts';
 import { listenTo } from './app.ts';
 
 export interface Site {
+	/** The first organisation. */
 	app: Bivvo;
+	organisations: Organisations;
 	port: number;
 	url: string;
 	/** Codes that were shown to make the owner, in turn. */
@@ -39,10 +42,12 @@ export async function openSite(databaseUrl: string, folder: string, settings: Se
 	});
 	const built = pathToFileURL(path.resolve('build/handler.js')).href;
 	const { handler } = (await import(built)) as { handler: RequestListener };
-	const app = globalThis.bivvo!;
-	const { port, close } = await listenTo(app, handler);
+	const organisations = globalThis.organisations!;
+	const app = organisations.first;
+	const { port, close } = await listenTo(organisations, handler);
 	return {
 		app,
+		organisations,
 		port,
 		url: `http://127.0.0.1:${port}`,
 		codes,

@@ -36,6 +36,9 @@ export const AUDIT_CODES = [
 	'webhookMade',
 	'webhookRemoved',
 	'programActed',
+	'organisationMade',
+	'exported',
+	'imported',
 ] as const;
 
 export type AuditCode = (typeof AUDIT_CODES)[number];

@@ -35,6 +35,7 @@ export function toldTo(role: AnyRole, message: HubMessage): HubMessage | null {
 		case 'guests':
 			return seesDelivery ? message : null;
 		case 'guestSignal':
+		case 'check':
 			return null;
 		case 'hears':
 		case 'hearSignal':

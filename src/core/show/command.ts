@@ -5,7 +5,9 @@ import { broadcastCommands } from './broadcast/commands.ts';
 import { clipCommands } from './clips/commands.ts';
 import { crewCommands } from './crew/commands.ts';
 import { deliveryCommands, deliveryServerCommands } from './delivery/commands.ts';
+import { carriedCommands } from './event/carried.ts';
 import { eventCommands } from './event/commands.ts';
+import { fieldCommands } from './event/fields.ts';
 import { guestCommands, guestServerCommands } from './guests/commands.ts';
 import { macroCommands, macroRunCommands } from './macros/commands.ts';
 import { mixCommands } from './mix/commands.ts';
@@ -26,6 +28,8 @@ export const MOST_COMMAND_BYTES = 256 * 1024;
 
 const pageCommands = {
 	...eventCommands,
+	...fieldCommands,
+	...carriedCommands,
 	...sourceCommands,
 	...sceneCommands,
 	...overlayCommands,

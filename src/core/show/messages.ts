@@ -1,6 +1,8 @@
 /** Messages between a page and the hub, as JSON over a WebSocket. */
 import * as v from 'valibot';
 import { idSchema, numberSchema } from './basics.ts';
+import type { CheckEntry } from '../line-check/entry.ts';
+import { lookSchema, stationSchema } from '../line-check/facts.ts';
 import type { View } from '../watch/views.ts';
 import { saidSchema, signalSchema, type GuestPresence, type IceServer, type Signal } from '../guests/messages.ts';
 import type { Command } from './command.ts';
@@ -94,6 +96,13 @@ export const pageMessageSchema = v.variant('type', [
 	/** From a phone of the crew that hears the desk: how it may be reached, and a step of making their connection. */
 	v.object({ type: v.literal('hear') }),
 	v.object({ type: v.literal('hearSignal'), desk: idSchema, connection: idSchema, signal: signalSchema }),
+	/** What the page that makes the program sees and hears, every few seconds; and what any page says of its machine. */
+	v.object({ type: v.literal('look'), look: lookSchema }),
+	v.object({ type: v.literal('station'), station: stationSchema }),
+	/** How far a channel and a picture are apart was measured. */
+	v.object({ type: v.literal('measured'), channelId: idSchema }),
+	/** Asks for the line check, from now on or no more. */
+	v.object({ type: v.literal('wantCheck'), wanted: v.boolean() }),
 	/** To one guest, or to all. */
 	v.object({ type: v.literal('guestSay'), guestId: v.nullable(idSchema), text: saidSchema }),
 ]);
@@ -230,6 +239,8 @@ export type HubMessage =
 	/** To a phone of the crew that hears the desk. */
 	| { type: 'hears'; iceServers: IceServer[] }
 	| { type: 'hearSignal'; connection: string; signal: Signal }
+	/** The line check, to pages that have asked for it. */
+	| { type: 'check'; entries: CheckEntry[] }
 	| LiveStatus;
 
 /** A destination to which nothing is sent. */

@@ -8,7 +8,9 @@ import type { Command, SingleCommand } from './command.ts';
 import { crewHandlers } from './crew/commands.ts';
 import { deliveryHandlers } from './delivery/commands.ts';
 import { withoutDue } from './due.ts';
+import { carriedHandlers } from './event/carried.ts';
 import { eventHandlers } from './event/commands.ts';
+import { fieldHandlers } from './event/fields.ts';
 import { guestHandlers, withoutLost } from './guests/commands.ts';
 import { macroHandlers } from './macros/commands.ts';
 import { macroOn, runMacro, stopMacro } from './macros/run.ts';
@@ -31,6 +33,8 @@ type HandlerMap = { [T in Command['type']]: Handler<Extract<Command, { type: T }
 
 const handlers: HandlerMap = {
 	...eventHandlers,
+	...fieldHandlers,
+	...carriedHandlers,
 	...sourceHandlers,
 	...sceneHandlers,
 	...overlayHandlers,

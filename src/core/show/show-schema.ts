@@ -1,6 +1,6 @@
 /** Schemas of a show as it is stored: its setup, which can be used again, and what only this evening knows. */
 import * as v from 'valibot';
-import { idSchema, nameSchema, partSchema, timeSchema } from './basics.ts';
+import { idSchema, nameSchema, partSchema, textSchema, timeSchema } from './basics.ts';
 import { broadcastSchema, messageIdSchema, MOST_HIDDEN } from './broadcast/broadcast.ts';
 import { notedSchema, MOST_NOTED } from './broadcast/noted.ts';
 import { MOST_BATCH, singleCommandSchema } from './command.ts';
@@ -8,6 +8,8 @@ import { crewMessageSchema, crewTextSchema, MOST_CREW_MESSAGES, MOST_PREPARED } 
 import { deliverySchema, lineSchema, MOST_LINES, plainDelivery } from './delivery/delivery.ts';
 import { destinationSchema, MOST_DESTINATIONS } from './delivery/destination.ts';
 import { transportSchema } from './clips/clip.ts';
+import { carriedSchema, MOST_CARRIED } from './event/carried.ts';
+import { fieldSchema, MOST_FIELDS } from './event/fields.ts';
 import { lookSchema, plainLook } from './event/look.ts';
 import { pictureSchema } from './event/picture.ts';
 import { startSchema, timeZoneSchema } from './event/time-zone.ts';
@@ -43,6 +45,11 @@ export const setupSchema = v.object({
 	startsAt: startSchema,
 	/** Where it takes place, a zone of the IANA database; UTC while it is empty. */
 	timeZone: v.optional(timeZoneSchema, ''),
+	/** What changes from evening to evening, named in texts. */
+	fields: list(fieldSchema, MOST_FIELDS),
+	/** What hosts are told of the event; its own title when empty. */
+	hostTitle: v.optional(textSchema, ''),
+	hostDescription: v.optional(v.pipe(v.string(), v.maxLength(2000)), ''),
 	/** When the evening should be over, a time of day; empty for none. */
 	overAt: v.optional(clockTimeSchema, ''),
 	picture: pictureSchema,
@@ -132,6 +139,8 @@ export const liveSchema = v.object({
 	crew: list(crewMessageSchema, MOST_CREW_MESSAGES),
 	/** What goes into the log, or to viewers, the newest last. */
 	noted: list(notedSchema, MOST_NOTED),
+	/** What was taken over from another event and may still be last time's. */
+	carried: list(carriedSchema, MOST_CARRIED),
 	due: list(dueSchema, MOST_DUE),
 	/** Messages of viewers that somebody has hidden, the newest last. */
 	hiddenMessages: list(messageIdSchema, MOST_HIDDEN),

@@ -32,6 +32,9 @@ export function emptyShow(eventId: string, title: string, startsAt: string, pict
 			title,
 			startsAt,
 			timeZone: '',
+			fields: [],
+			hostTitle: '',
+			hostDescription: '',
 			overAt: '',
 			picture,
 			sources: [],
@@ -85,6 +88,7 @@ export function emptyLive(): Live {
 		macros: [],
 		crew: [],
 		noted: [],
+		carried: [],
 		due: [],
 		hiddenMessages: [],
 	};

@@ -33,6 +33,7 @@ const ridge = {
 		address: 'rtmp://h.example/ridge',
 		userName: '',
 		hasKey: true,
+		keyLasts: false,
 		ticked: true,
 	},
 	...{ maxHeight: null, maxKbps: null, maxFps: null, accountUrl: null, details: null },

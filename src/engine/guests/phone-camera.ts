@@ -29,30 +29,3 @@ export function hasTorch(track: MediaStreamTrack): boolean {
 export function set(track: MediaStreamTrack, what: { zoom: number } | { torch: boolean }): Promise<void> {
 	return track.applyConstraints({ advanced: [what as MediaTrackConstraintSet] });
 }
-
-interface Battery extends EventTarget {
-	level: number;
-	charging: boolean;
-}
-
-/**
- * Follows how full the battery is (W3C Battery Status API).
- * @param tell told now and with every change: 0 to 1; null while it is being charged, and where it is not told
- * @returns a function that ends it
- */
-export function watchBattery(tell: (level: number | null) => void): () => void {
-	const { getBattery } = navigator as { getBattery?: () => Promise<Battery> };
-	let leave = () => {};
-	let isOver = false;
-	void getBattery?.call(navigator).then((battery) => {
-		if (isOver) return;
-		const told = () => tell(battery.charging ? null : battery.level);
-		for (const change of ['levelchange', 'chargingchange']) battery.addEventListener(change, told);
-		leave = () => ['levelchange', 'chargingchange'].forEach((change) => battery.removeEventListener(change, told));
-		told();
-	});
-	return () => {
-		isOver = true;
-		leave();
-	};
-}

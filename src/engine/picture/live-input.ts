@@ -16,6 +16,7 @@ export class LiveInput implements LivePictureInput {
 	#waiting: { frame: VideoFrame; cameAt: number }[] = [];
 	readonly #stamps = new StampClock();
 	arrivedAt = 0;
+	arrived = 0;
 
 	/**
 	 * @param compositor into whose memory pictures are copied
@@ -28,6 +29,7 @@ export class LiveInput implements LivePictureInput {
 
 	put(frame: VideoFrame, now: number): void {
 		this.arrivedAt = now;
+		this.arrived++;
 		const cameAt = this.#stamps.onTime(frame.timestamp / 1000, now);
 		if (!this.#shown.frame) return this.#shown.show(frame);
 		this.#waiting.push({ frame, cameAt });

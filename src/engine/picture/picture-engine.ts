@@ -745,6 +745,7 @@ export class PictureEngine {
 								sourceId,
 								size: input.info,
 								silentMs: isLive(input) && input.arrivedAt > 0 ? Math.round(now - input.arrivedAt) : 0,
+								arrived: isLive(input) ? input.arrived : null,
 								problem: this.#problems.get(sourceId) ?? '',
 								fault: this.#health.get(sourceId)?.fault(now) ?? null,
 								uncertain: input.uncertain,

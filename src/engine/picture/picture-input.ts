@@ -58,6 +58,8 @@ export interface LivePictureInput extends FramePictureInput {
 	chooseAt(time: number): void;
 	/** When the newest frame came, milliseconds of the engine's clock; 0 before the first. */
 	readonly arrivedAt: number;
+	/** How many frames have come so far. */
+	readonly arrived: number;
 }
 
 export function isLive(input: PictureInput | undefined): input is LivePictureInput {

@@ -7,6 +7,7 @@
 	import { askServer } from '../ui/ask.ts';
 	import Button from '../ui/Button.svelte';
 	import Fold from '../ui/Fold.svelte';
+	import { siteAddress } from '../ui/site-address.ts';
 	import Warning from '../ui/Warning.svelte';
 	import { access as words } from '../words/index.ts';
 	import PairDevice from './PairDevice.svelte';
@@ -40,7 +41,7 @@
 		const result = await askServer<{ secret: string }>(path, 'POST', body);
 		problem = 'problem' in result ? result.problem : '';
 		if ('answer' in result) {
-			const address = `${location.origin}/link#${result.answer.secret}`;
+			const address = siteAddress('/link', result.answer.secret);
 			made = { name: called, address, picture: await QrCode.toDataURL(address, { margin: 2, width: 180 }) };
 			name = '';
 		}

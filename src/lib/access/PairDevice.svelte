@@ -7,6 +7,7 @@
 	import Button from '../ui/Button.svelte';
 	import ChoiceField from '../ui/ChoiceField.svelte';
 	import { choicesOf } from '../ui/choices.ts';
+	import { siteAddress } from '../ui/site-address.ts';
 	import Warning from '../ui/Warning.svelte';
 	import { access as words, certificate } from '../words/index.ts';
 	import Field from './Field.svelte';
@@ -46,7 +47,7 @@
 		if ('problem' in result) return void (says = result.problem);
 		says = '';
 		const { code } = result.answer;
-		const picture = await QrCode.toDataURL(`${location.origin}/pair#${code}`, { margin: 2, width: 220 });
+		const picture = await QrCode.toDataURL(siteAddress('/pair', code), { margin: 2, width: 220 });
 		shown = { ...result.answer, picture };
 	}
 	$effect(() => {
@@ -70,7 +71,7 @@
 
 <div class="grid gap-3">
 	{#if shown}
-		<p>{words.pairCodeIs} <strong>{location.origin}/pair</strong></p>
+		<p>{words.pairCodeIs} <strong>{siteAddress('/pair', '')}</strong></p>
 		<div class="flex flex-wrap items-center gap-4">
 			<img src={shown.picture} alt="" width="220" height="220" class="bg-white" />
 			<p class="figures text-4xl font-bold" data-code>{spaced}</p>

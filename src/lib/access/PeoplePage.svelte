@@ -8,10 +8,12 @@
 	import ChoiceField from '../ui/ChoiceField.svelte';
 	import type { Choice } from '../ui/choices.ts';
 	import Fold from '../ui/Fold.svelte';
+	import { siteAddress } from '../ui/site-address.ts';
 	import Warning from '../ui/Warning.svelte';
 	import { access as words, roleNames } from '../words/index.ts';
 	import AskForm from './AskForm.svelte';
 	import Field from './Field.svelte';
+	import OrganisationsBox from './OrganisationsBox.svelte';
 	import PairDevice from './PairDevice.svelte';
 	import type { DeviceShown, InvitationShown, PersonShown } from './people.ts';
 	import Programs from './Programs.svelte';
@@ -24,8 +26,9 @@
 		devices: DeviceShown[];
 		events: { id: string; title: string }[];
 		settings: { reachesLocal: boolean };
+		organisations: { id: string; name: string }[] | null;
 	}
-	let { people, invitations, devices, events, settings }: Props = $props();
+	let { people, invitations, devices, events, settings, organisations }: Props = $props();
 
 	let name = $state('');
 	let role = $state<Role>('sound');
@@ -48,7 +51,7 @@
 		return problem === '';
 	}
 	async function showInvitation({ secret }: { secret: string }) {
-		invited = { name, link: `${location.origin}/join#${secret}` };
+		invited = { name, link: siteAddress('/join', secret) };
 		isCopied = false;
 		name = '';
 		await invalidateAll();
@@ -203,5 +206,6 @@
 			>
 			<p class="text-sm text-gray-600">{words.reachesLocalHint}</p>
 		</Card>
+		{#if organisations}<Card class="p-5"><OrganisationsBox {organisations} /></Card>{/if}
 	</div>
 </main>

@@ -63,6 +63,11 @@
 	});
 
 	let helpOpen = $state(false);
+	let dialogOpen = $state(false);
+	/** The line check, and whoever is led, come here to rehearse. */
+	function openNamed() {
+		if (location.hash === '#rehearse' && !session.isOnAir) dialogOpen = true;
+	}
 	const { keys, run } = provideActions({
 		keys: new Keys(),
 		run(action, event) {
@@ -82,6 +87,7 @@
 
 	onMount(beDark);
 	onMount(() => {
+		openNamed();
 		const wake = () => void session.wake();
 		// Not on the way down: the line that asks for it goes, and what was pressed must not move from under the finger.
 		window.addEventListener('click', wake);
@@ -99,13 +105,13 @@
 	}
 </script>
 
-<svelte:window onbeforeunload={beforeLeaving} />
+<svelte:window onbeforeunload={beforeLeaving} onhashchange={openNamed} />
 
 {#if show}
 	<div
 		class="grid h-screen min-h-[720px] min-w-[1180px] grid-cols-[23rem_minmax(0,1fr)_18.5rem] grid-rows-[auto_auto_minmax(0,1fr)_auto] bg-ink text-paper"
 	>
-		<div class="col-span-3"><TopBar onhosts={() => session.showLeft('setUp')} /></div>
+		<div class="col-span-3"><TopBar onhosts={() => session.showLeft('setUp')} bind:dialogOpen /></div>
 		<div class="col-span-3"><Troubles desk={session} /></div>
 
 		<aside class="flex min-h-0 flex-col gap-2 p-2" aria-label={words.leftSide}>

@@ -16,15 +16,16 @@
 	interface Props {
 		/** Opens the destinations. */
 		onhosts: () => void;
+		/** True while it is asked whether to go on air. */
+		dialogOpen: boolean;
 	}
-	let { onhosts }: Props = $props();
+	let { onhosts, dialogOpen = $bindable() }: Props = $props();
 	const session = useDesk();
 	const show = $derived(session.state);
 
 	const clock = useNow(session.show);
 	/** What changes once a second only is made once a second. */
 	const second = $derived(Math.floor(clock.now / 1000));
-	let dialogOpen = $state(false);
 
 	const onAir = $derived(session.isOnAir);
 	const sinceS = $derived(onAir ? (clock.now - show.live.broadcast!.startedAt) / 1000 : 0);

@@ -32,6 +32,7 @@ import { WatchedViews } from '../show/watched-views.ts';
 import { storeStill } from '../sources/still/store.ts';
 import { sources as words } from '../words/index.ts';
 import { problemWords } from '../words/problem.ts';
+import { LookOut } from './look-out.ts';
 import { SideSheet } from './side-sheet.svelte.ts';
 
 /** Where this machine keeps what stands at the left. */
@@ -76,6 +77,7 @@ export class DeskSession extends ShowSession {
 	/** What the engine was told last of guests. */
 	#heardOf: readonly GuestPresence[] = [];
 	#syncWatch: SyncWatch | null = null;
+	#lookOut: LookOut | null = null;
 	/** The engine from its first moment on, and the picture that it was made for. */
 	#started: { engine: Engine; picture: Picture } | null = null;
 
@@ -120,7 +122,8 @@ export class DeskSession extends ShowSession {
 		const source = plainSource(id, name, origin);
 		const { brings } = kindOf(source);
 		const scenes = brings.picture ? [plainScene(`${id}-scene`, name, [wholeLayer(`${id}-layer`, id)])] : [];
-		const channels = brings.sound === 'always' ? [plainChannel(`${id}-channel`, id, name)] : [];
+		const isHeard = brings.sound === 'always' || ('withSound' in source && source.withSound);
+		const channels = isHeard ? [plainChannel(`${id}-channel`, id, name)] : [];
 		this.doWithUndo(addingSource(this.state, source, { scenes, channels, patches }), words.added(name));
 	}
 
@@ -257,6 +260,9 @@ export class DeskSession extends ShowSession {
 			report: (report, blackMs) => {
 				this.blackMs = blackMs;
 				this.show.post({ type: 'report', report });
+				if (!this.#lookOut) return;
+				this.#lookOut.load = (report.frameMs * picture.fps) / 1000;
+				this.#lookOut.isRelieved = report.relief > 0;
 			},
 			fell: (dueId) => this.show.fell(dueId),
 			guestSignal: (guestId, connection, signal) =>
@@ -283,6 +289,7 @@ export class DeskSession extends ShowSession {
 
 	#listenTo(engine: Engine): void {
 		this.#engine = engine;
+		this.#lookOut = new LookOut(this, engine);
 		const syncWatch = (this.#syncWatch = new SyncWatch(engine, () => this.show.state));
 		this.#listening = new Listening(
 			engine,
@@ -307,6 +314,8 @@ export class DeskSession extends ShowSession {
 		this.needsPress = false;
 		this.#listening?.close();
 		this.#syncWatch?.close();
+		this.#lookOut?.close();
+		this.#lookOut = null;
 		this.#listening = null;
 		this.ears.forget();
 		this.machine.cancel();

@@ -2,7 +2,8 @@
 	/** A phone as a camera: its picture, what the camera can do, and whether it is on air. It asks nothing, and comes back by itself. */
 	import { Label, Range } from 'flowbite-svelte';
 	import { onMount, untrack } from 'svelte';
-	import { hasTorch, set, watchBattery, zoomOf } from '../../engine/guests/phone-camera.ts';
+	import { watchBattery } from '../../engine/battery.ts';
+	import { hasTorch, set, zoomOf } from '../../engine/guests/phone-camera.ts';
 	import Button from '../ui/Button.svelte';
 	import TrackVideo from '../ui/TrackVideo.svelte';
 	import Warning from '../ui/Warning.svelte';
@@ -25,7 +26,7 @@
 
 	onMount(() => {
 		void session.prepare().then(() => session.knock(name));
-		const leave = watchBattery((level) => session.setBattery(level));
+		const leave = watchBattery(({ charge, isFed }) => session.setBattery(isFed ? null : charge));
 		return () => {
 			leave();
 			session.close();

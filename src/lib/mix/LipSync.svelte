@@ -36,6 +36,7 @@
 			const other = [...show.setup.channels, ...show.setup.sources].find((each) => each.id === id)!;
 			const set = kind === 'channel' ? show.setup.channels.find((each) => each.id === id)!.strip.delayMs : 0;
 			advice = delayAdvice(found, channel, other.name, set);
+			if (!('refused' in found) && advice.delayMs === null) tellMeasured();
 		} catch (error) {
 			advice = { says: problemWords(error), delayMs: null };
 		} finally {
@@ -45,9 +46,12 @@
 	/** What it came to is news; it is not left below the edge. */
 	const reveal = (node: HTMLElement) => void node.parentElement?.scrollIntoView({ block: 'nearest' });
 
+	/** For the line check. */
+	const tellMeasured = () => session.show.post({ type: 'measured', channelId: channel.id });
 	function set(delayMs: number) {
 		const command = { type: 'changeChannel' as const, channel: { ...channel, strip: { ...channel.strip, delayMs } } };
 		if (!session.doWithUndo(command, words.waitsMs(channel.name, delayMs))) return;
+		tellMeasured();
 		advice = null;
 	}
 </script>

@@ -4,6 +4,7 @@
  */
 import ReconnectingWebSocket from 'partysocket/ws';
 import type { GuestPresence } from '../../core/guests/messages.ts';
+import type { CheckEntry } from '../../core/line-check/entry.ts';
 import type { RefusalMessage } from '../../core/refusal.ts';
 import {
 	MOST_COMMAND_BYTES,
@@ -51,6 +52,9 @@ export class LiveShow {
 	#sound = $state.raw<SoundReport | null>(null);
 	#viewers = $state.raw<ViewerMessage[]>([]);
 	#guests = $state.raw<GuestPresence[]>([]);
+	/** The line check, where this page has asked for it. */
+	check = $state.raw<readonly CheckEntry[] | null>(null);
+	#wantsCheck = false;
 	#connected = $state(false);
 	#gone = $state(false);
 	#state = $derived(
@@ -64,6 +68,8 @@ export class LiveShow {
 	#lease = $state<string | null>(null);
 	/** Told at once of whatever has changed, before anything is drawn. */
 	onChange: () => void = () => {};
+	/** Told when the hub can be reached again, before anything else is said. */
+	onWelcome: () => void = () => {};
 	/** Told of each step of making a connection with a guest, where this page makes the program. */
 	onGuestSignal: (message: Extract<HubMessage, { type: 'guestSignal' }>) => void = () => {};
 	/** Told of each step of making a connection with the desk, on a phone that hears it. */
@@ -199,6 +205,13 @@ export class LiveShow {
 		this.onChange();
 	}
 
+	/** Asks for the line check from now on. */
+	wantCheck(): void {
+		if (this.#wantsCheck) return;
+		this.#wantsCheck = true;
+		this.#post({ type: 'wantCheck', wanted: true });
+	}
+
 	post(message: Exclude<PageMessage, { type: 'command' | 'fell' }>): void {
 		this.#post(message);
 	}
@@ -221,6 +234,8 @@ export class LiveShow {
 				this.#guests = [];
 				// The hub knows the ids of those it has done already.
 				for (const pending of this.#pending) this.#post(messageOf(pending));
+				this.onWelcome();
+				if (this.#wantsCheck) this.#post({ type: 'wantCheck', wanted: true });
 				return;
 			case 'applied': {
 				if (message.seq <= this.#seq) return;
@@ -245,6 +260,9 @@ export class LiveShow {
 				return;
 			case 'guests':
 				this.#guests = message.guests;
+				return;
+			case 'check':
+				this.check = message.entries;
 				return;
 			case 'guestSignal':
 				return this.onGuestSignal(message);

@@ -7,6 +7,7 @@ import type { Engine } from '../../engine/engine.ts';
 import { refusalWords, sources as words } from '../words/index.ts';
 import { Levels } from './levels.ts';
 import { LiveShow } from './live-show.svelte.ts';
+import { tellStation } from './station.ts';
 
 const NOTICE_MS = 8000;
 const MOST_NOTICES = 3;
@@ -24,11 +25,13 @@ export class ShowSession {
 	readonly levels = new Levels();
 	notices = $state.raw<Notice[]>([]);
 	#noticeCount = 0;
+	readonly #leaveStation: () => void;
 
 	/** @param makesProgram lets this page make the program whenever no other one does */
 	constructor(eventId: string, makesProgram = false) {
 		this.eventId = eventId;
 		this.show = new LiveShow(eventId, makesProgram, (reason) => this.notify(refusalWords(reason)));
+		this.#leaveStation = tellStation(this.show);
 	}
 
 	/**
@@ -117,6 +120,7 @@ export class ShowSession {
 	}
 
 	close(): void {
+		this.#leaveStation();
 		this.show.close();
 	}
 }

@@ -5,9 +5,10 @@
 	import type { DeskSession } from '../desk/desk-session.svelte.ts';
 	import { useSession } from '../show/context.ts';
 	import Button from '../ui/Button.svelte';
-	import { wordsFor } from '../words/index.ts';
+	import { guideWords, wordsFor } from '../words/index.ts';
 	import { troubles as words } from '../words/index.ts';
 	import { Alarm, isQuiet, setQuiet } from './alarm.ts';
+	import { guidePlace } from './guide-place.ts';
 	import Lead from './Lead.svelte';
 
 	interface Props {
@@ -23,6 +24,8 @@
 	interface Trouble {
 		key: string;
 		text: string;
+		/** Where the guide is about it. */
+		help: string;
 		act: { name: string; do: () => void } | null;
 		isGrave: boolean;
 	}
@@ -77,6 +80,7 @@
 				key: what.key,
 				isGrave: what.isGrave,
 				text: wordsFor(what, context),
+				help: guidePlace(what.is),
 				act: actOf(what),
 			}))
 			.filter(({ text }) => text !== '');
@@ -121,7 +125,7 @@
 <div role="alert">
 	<!-- Pictures need the room: several stand side by side, and what is cut shows that there is more. -->
 	<ul class="grid max-h-[6.25rem] overflow-y-auto {shown.length > 1 ? 'sm:grid-cols-2' : ''}">
-		{#each shown as { key, text, act } (key)}
+		{#each shown as { key, text, act, help } (key)}
 			<li
 				class="flex min-h-10 items-center gap-3 last:odd:col-span-full border-b border-slate-rule border-l-8 border-l-lamp bg-gray-700 px-3 font-semibold"
 				data-trouble={key}
@@ -136,6 +140,9 @@
 						onclick={() => setQuiet((quiet = !quiet))}>{quiet ? words.alarmSilent : words.silenceAlarm}</Button
 					>
 				{/if}
+				<a class="text-sm font-normal underline" href={help} target="_blank" rel="noreferrer"
+					>{guideWords.whatWasThat}</a
+				>
 				{#if act}<Button size="sm" class="my-1" onclick={act.do}>{act.name}</Button>{/if}
 			</li>
 		{/each}

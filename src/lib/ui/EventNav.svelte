@@ -1,12 +1,12 @@
 <script lang="ts">
 	/** Where one is among the pages of an event, and the way to the others. */
 	import { mayUse } from '../../core/access/policy.ts';
-	import { ui as words } from '../words/index.ts';
+	import { guideWords, ui as words } from '../words/index.ts';
 	import { page as shown } from '$app/state';
 
 	interface Props {
 		eventId: string;
-		here: 'prepare' | 'desk' | 'mix' | 'words' | 'panels' | 'sheet' | 'recordings' | 'report';
+		here: 'prepare' | 'check' | 'desk' | 'mix' | 'words' | 'panels' | 'sheet' | 'recordings' | 'report';
 		/** Dark, in a bar of its own with the event's title before it. */
 		title?: string;
 		/** Opens the others beside this page, which must not be left. */
@@ -17,6 +17,7 @@
 	const base = $derived(`/events/${eventId}`);
 	const all = [
 		['prepare', words.prepare, '/prepare'],
+		['check', words.check, '/check'],
 		['desk', words.desk, ''],
 		['mix', words.mix, '/mix'],
 		['words', words.words, '/words'],
@@ -25,6 +26,11 @@
 		['recordings', words.recordings, '/recordings'],
 		['report', words.report, '/report'],
 	] as const;
+	/** What the guide says of each. */
+	const GUIDE: Record<Props['here'], string> = {
+		...{ prepare: 'first-event', check: 'first-event', desk: 'start-by-itself', mix: 'sound', words: 'words' },
+		...{ panels: 'went-wrong', sheet: 'start-by-itself', recordings: 'went-wrong', report: 'went-wrong' },
+	};
 	/** Those that whoever looks may open. */
 	const pages = $derived(
 		all
@@ -55,5 +61,10 @@
 				>
 			</li>
 		{/each}
+		<li>
+			<a class="inline-block min-w-6 leading-6 underline" href="/guide/{GUIDE[here]}" target="_blank" rel="noreferrer"
+				>{guideWords.help}</a
+			>
+		</li>
 	</ul>
 </nav>

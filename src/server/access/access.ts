@@ -47,6 +47,8 @@ export interface Admitted extends Passed {
 export interface AccessOptions extends Pick<GuardOptions, 'origins' | 'proxies'> {
 	/** The address that the server listens on. */
 	host: string;
+	/** Id of the organisation, for names of cookies; '' for the first of the server. */
+	organisation: string;
 	/** Told when somebody needs the set-up code, who reads it at the machine. */
 	onSetUpCode: (code: string) => void;
 }
@@ -162,7 +164,7 @@ export class Access {
 			return { ...passed, actor: token && actorOfToken(token), session: null, agent, guest: null, renewed: null };
 		}
 		const guest = GUESTS_TARGET.exec(passed.path)?.[1] ?? null;
-		const secret = secretOf(request.headers.cookie, passed.isSecure, guest);
+		const secret = this.#secretOf(request.headers.cookie, passed.isSecure, guest);
 		const found = secret ? this.sessions.find(secret, passed, limit === 'request') : null;
 		const actor = found ? this.actorOf(found.session) : this.#whoSitsHere(passed);
 		return { ...passed, actor, session: found?.session ?? null, agent, guest, renewed: found?.renewed ?? null };
@@ -205,17 +207,17 @@ export class Access {
 	async signIn(kind: SessionKind, subjectId: string, from: Admitted, name = ''): Promise<string> {
 		// The browser's former session would be left behind.
 		if (from.session) await this.sessions.end(from.session.id);
-		return cookieOf(await this.sessions.begin(kind, subjectId, from, name), from.isSecure);
+		return this.#cookieOf(await this.sessions.begin(kind, subjectId, from, name), from.isSecure);
 	}
 
 	/** Lets a guest in by a link, beside whoever else uses the browser. @returns the cookie */
 	async letIn(linkId: string, from: Admitted, name: string): Promise<string> {
-		return cookieOf(await this.sessions.begin('link', linkId, from, name), from.isSecure, linkId);
+		return this.#cookieOf(await this.sessions.begin('link', linkId, from, name), from.isSecure, linkId);
 	}
 
 	/** True when a browser has been let in by a link of a guest's already. */
 	isIn(linkId: string, cookies: string | null, from: Admitted): boolean {
-		const secret = secretOf(cookies ?? undefined, from.isSecure, linkId);
+		const secret = this.#secretOf(cookies ?? undefined, from.isSecure, linkId);
 		const found = secret ? this.sessions.find(secret, from, false) : null;
 		return found?.session.subjectId === linkId && this.links.get(linkId) !== null;
 	}
@@ -223,7 +225,7 @@ export class Access {
 	/** @returns the cookie that takes the session's place */
 	async signOut(from: Admitted): Promise<string> {
 		if (from.session) await this.sessions.end(from.session.id);
-		return cookieOf('', from.isSecure);
+		return this.#cookieOf('', from.isSecure);
 	}
 
 	/** What somebody is has changed: their sockets are closed, and come again as what they are now. */
@@ -264,7 +266,7 @@ export class Access {
 		const admitted = await this.admit(request);
 		if ('status' in admitted) return answer(request, response, admitted.status, admitted.message);
 		if (admitted.renewed)
-			response.appendHeader('Set-Cookie', cookieOf(admitted.renewed, admitted.isSecure, admitted.guest));
+			response.appendHeader('Set-Cookie', this.#cookieOf(admitted.renewed, admitted.isSecure, admitted.guest));
 		const name = randomUUID();
 		this.#admitted.set(name, admitted);
 		response.once('close', () => this.#admitted.delete(name));
@@ -274,6 +276,31 @@ export class Access {
 		request.headers['x-forwarded-proto'] = protocol.slice(0, -1);
 		request.headers.host = host;
 		handler(request, response);
+	}
+
+	/** @param guest link of a guest whose session is meant; null for that of whoever uses the browser */
+	#cookieName(isSecure: boolean, guest: string | null): string {
+		const { organisation } = this.#options;
+		const plain = isSecure ? COOKIE.secure : COOKIE.plain;
+		const name = organisation === '' ? plain : `${plain}-${organisation}`;
+		return guest === null ? name : `${name}-guest-${guest}`;
+	}
+
+	#secretOf(cookies: string | undefined, isSecure: boolean, guest: string | null): string | null {
+		return parseCookie(cookies ?? '')[this.#cookieName(isSecure, guest)] || null;
+	}
+
+	#cookieOf(secret: string, isSecure: boolean, guest: string | null = null): string {
+		return stringifySetCookie({
+			name: this.#cookieName(isSecure, guest),
+			value: secret,
+			httpOnly: true,
+			secure: isSecure,
+			// Strict would sign out whoever follows a link to a page.
+			sameSite: 'lax',
+			path: '/',
+			maxAge: secret === '' ? 0 : guest === null ? COOKIE_LASTS_S : GUEST_COOKIE_LASTS_S,
+		});
 	}
 
 	async close(): Promise<void> {
@@ -301,29 +328,6 @@ function knockOf({ method, url, headers, rawHeaders, socket }: IncomingMessage):
 		localPort: socket.localPort ?? 0,
 		isTls: socket instanceof TLSSocket,
 	};
-}
-
-/** @param guest link of a guest whose session is meant; null for that of whoever uses the browser */
-function cookieName(isSecure: boolean, guest: string | null): string {
-	const name = isSecure ? COOKIE.secure : COOKIE.plain;
-	return guest === null ? name : `${name}-guest-${guest}`;
-}
-
-function secretOf(cookies: string | undefined, isSecure: boolean, guest: string | null): string | null {
-	return parseCookie(cookies ?? '')[cookieName(isSecure, guest)] || null;
-}
-
-function cookieOf(secret: string, isSecure: boolean, guest: string | null = null): string {
-	return stringifySetCookie({
-		name: cookieName(isSecure, guest),
-		value: secret,
-		httpOnly: true,
-		secure: isSecure,
-		// Strict would sign out whoever follows a link to a page.
-		sameSite: 'lax',
-		path: '/',
-		maxAge: secret === '' ? 0 : guest === null ? COOKIE_LASTS_S : GUEST_COOKIE_LASTS_S,
-	});
 }
 
 /** Headers of every answer. Pages are isolated, since shared memory needs that; routes set more. */

@@ -11,6 +11,7 @@ import {
 	type SavedDestination,
 } from '../../core/show/delivery/destination.ts';
 import { refuse } from '../../core/refusal.ts';
+import { filled } from '../../core/show/event/fields.ts';
 import type { Bivvo } from '../bivvo.ts';
 import { listPlaces } from '../broadcast/host-account.ts';
 import { accountOf } from '../broadcast/publisher.ts';
@@ -25,7 +26,7 @@ export const destinationFormSchema = v.object({
 	key: v.nullable(v.pipe(v.string(), v.maxLength(1000))),
 	userName: v.pipe(v.string(), v.maxLength(200)),
 	password: v.nullable(v.pipe(v.string(), v.maxLength(1000))),
-	...v.pick(destinationSchema, ['maxHeight', 'maxKbps', 'maxFps', 'accountUrl']).entries,
+	...v.pick(destinationSchema, ['keyLasts', 'maxHeight', 'maxKbps', 'maxFps', 'accountUrl']).entries,
 });
 
 type DestinationForm = v.InferOutput<typeof destinationFormSchema>;
@@ -42,13 +43,14 @@ export async function saveDestination(bivvo: Bivvo, room: Room, form: Destinatio
 	// A login written into the address goes where logins go: out of sight.
 	const key = form.key === null ? stored.key : cleanKey(form.key);
 	const password = parsed.login?.password ?? form.password ?? stored.password;
-	const { id, name, maxHeight, maxKbps, maxFps, accountUrl } = form;
+	const { id, name, keyLasts, maxHeight, maxKbps, maxFps, accountUrl } = form;
 	const saved: SavedDestination = {
 		id,
 		name,
 		address: formatAddress(parsed.address),
 		userName: parsed.login?.user ?? form.userName.trim(),
 		hasKey: key !== '',
+		keyLasts,
 		maxHeight,
 		maxKbps,
 		maxFps,
@@ -93,14 +95,20 @@ export async function connectDestination(
 ): Promise<void> {
 	const place = (await listPlaces(url, token, bivvo.destinations.reach)).find(({ id }) => id === placeId);
 	if (!place) throw refuse('placeGone', {});
-	const { title, startsAt } = room.hub.state.setup;
-	const details: Details = { title, description: '', visibility: 'public', plannedAt: startsAt };
+	const { title: own, startsAt, hostTitle, hostDescription, fields } = room.hub.state.setup;
+	const title = filled(hostTitle, fields) || own;
+	const details: Details = {
+		title,
+		description: filled(hostDescription, fields),
+		visibility: 'public',
+		plannedAt: startsAt,
+	};
 	const { name, maxHeight, maxKbps } = place;
 	const accountUrl = `${url.replace(/\/$/, '')}/${placeId}`;
 	// A place that was connected before, perhaps for another event, stays one destination.
 	const all = [...room.hub.state.setup.destinations, ...(await bivvo.destinations.list())];
 	const known = all.find((each) => each.accountUrl === accountUrl);
-	const blank = { id: randomUUID(), address: '', userName: '', hasKey: false, maxFps: null };
+	const blank = { id: randomUUID(), address: '', userName: '', hasKey: false, keyLasts: false, maxFps: null };
 	const saved = { ...(known ? savedOf(known) : blank), name, maxHeight, maxKbps, accountUrl };
 	const secret = await secretFor(bivvo, saved);
 	await planAtHost(bivvo, room, saved, { ...secret, token }, details);

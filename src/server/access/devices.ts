@@ -1,6 +1,7 @@
 /** Tablets and phones that were paired with a code: each has one role, at one event or all. */
 import { randomUUID } from 'node:crypto';
 import type { Role } from '../../core/access/roles.ts';
+import { STATION_PAGES, type StationPage } from '../../core/line-check/facts.ts';
 import { refuse } from '../../core/refusal.ts';
 import type { Db } from '../db/database.ts';
 import { devices } from '../db/schema.ts';
@@ -15,6 +16,15 @@ const MOST_WRONG = 5;
 const MOST_WAITING = 20;
 
 export type Device = typeof devices.$inferSelect;
+
+/** The page that a device was paired for. @param opens as in `Pairing` */
+export function pageFor(role: Role, opens: string): StationPage {
+	const [page] = opens.split('/');
+	const named = STATION_PAGES.find((each) => each === page);
+	if (named) return named;
+	if (role === 'sound') return 'mix';
+	return role === 'words' ? 'words' : role === 'viewer' ? 'sheet' : 'desk';
+}
 
 /** What a code is for. */
 export interface Pairing {
@@ -83,7 +93,16 @@ export class Devices {
 		}
 		this.withdraw(code);
 		const { name, role, eventId, by, opens } = found;
-		const device = { id: randomUUID(), name, role, eventId, pairedAt: Date.now(), pairedBy: by, revokedAt: null };
+		const device = {
+			id: randomUUID(),
+			name,
+			role,
+			eventId,
+			opens,
+			pairedAt: Date.now(),
+			pairedBy: by,
+			revokedAt: null,
+		};
 		return { ...(await this.#kept.add(device)), opens };
 	}
 

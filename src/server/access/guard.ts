@@ -73,6 +73,7 @@ const FILE_BODIES: readonly { path: RegExp; types: RegExp; most: number }[] = [
 		types: /^application\/offset\+octet-stream$/,
 		most: Infinity,
 	},
+	{ path: /^\/api\/import$/, types: /^application\/zip$/, most: Infinity },
 	{ path: /^\/api\/events\/[^/]+\/recordings\/[^/]+\/exact$/, types: /^video\/mp4$/, most: Infinity },
 ];
 const JSON_BODY = { types: /^application\/json$/, most: MOST_JSON_BYTES };

@@ -34,10 +34,24 @@ export class SavedDestinations {
 
 	async save(about: SavedDestination, secret: DestinationSecret): Promise<void> {
 		const sealed = seal(this.#key, JSON.stringify(secret), boundTo(about));
+		const isSame = (await this.secretOf(about.id)).key === secret.key;
+		const typed = isSame ? {} : { keyTypedAt: Date.now() };
 		await this.#db
 			.insert(destinations)
-			.values({ id: about.id, about, sealed })
-			.onDuplicateKeyUpdate({ set: { about, sealed } });
+			.values({ id: about.id, about, sealed, ...typed })
+			.onDuplicateKeyUpdate({ set: { about, sealed, ...typed } });
+	}
+
+	/** Something is sent there now. */
+	async noteSent(id: string): Promise<void> {
+		await this.#db.update(destinations).set({ sentAt: Date.now() }).where(eq(destinations.id, id));
+	}
+
+	/** When the key of each was typed, and when something was sent there last, milliseconds since 1970; 0 for never. */
+	async times(): Promise<Map<string, { typedAt: number; sentAt: number }>> {
+		const { id, keyTypedAt: typedAt, sentAt } = destinations;
+		const rows = await this.#db.select({ id, typedAt, sentAt }).from(destinations);
+		return new Map(rows.map((row) => [row.id, { typedAt: row.typedAt, sentAt: row.sentAt }]));
 	}
 
 	/** Secrets of one destination; empty strings when none were stored. */
@@ -100,6 +114,6 @@ function boundTo(about: SavedDestination): string {
 
 /** What the organisation keeps of a destination. */
 export function savedOf(destination: SavedDestination): SavedDestination {
-	const { id, name, address, userName, hasKey, maxHeight, maxKbps, maxFps, accountUrl } = destination;
-	return { id, name, address, userName, hasKey, maxHeight, maxKbps, maxFps, accountUrl };
+	const { id, name, address, userName, hasKey, keyLasts, maxHeight, maxKbps, maxFps, accountUrl } = destination;
+	return { id, name, address, userName, hasKey, keyLasts, maxHeight, maxKbps, maxFps, accountUrl };
 }

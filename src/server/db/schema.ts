@@ -56,6 +56,14 @@ export const events = mysqlTable('events', {
 	snapshotSeq: int('snapshot_seq').notNull(),
 	/** Of any version, read by core/show/stored.ts. */
 	snapshot: json('snapshot').notNull(),
+	/** The template that it was made from, and the version of that whose changes it has; null for none. */
+	templateId: idColumn('template_id'),
+	templateVersion: int('template_version').notNull().default(0),
+	/** Out of sight, and to be gone for good some days later. */
+	archivedAt: bigint('archived_at', { mode: 'number' }),
+	deletedAt: bigint('deleted_at', { mode: 'number' }),
+	/** What was seen and tried, for the line check; null before anybody has looked. */
+	facts: json('facts'),
 	/** When something of it is due by itself, milliseconds since 1970. */
 	dueAt: bigint('due_at', { mode: 'number' }),
 });
@@ -79,12 +87,39 @@ export const commands = mysqlTable(
 	(table) => [primaryKey({ columns: [table.eventId, table.seq] })],
 );
 
+/** Setups that events are made from. */
+export const templates = mysqlTable('templates', {
+	id: idColumn('id').primaryKey(),
+	name: varchar('name', { length: 120 }).notNull(),
+	/** As core/show/templates/template.ts says. */
+	asks: json('asks').notNull(),
+	deletedAt: bigint('deleted_at', { mode: 'number' }),
+});
+
+/** Every version of a template, from 1: what an event took is compared with what the template is now. */
+export const templateVersions = mysqlTable(
+	'template_versions',
+	{
+		templateId: idColumn('template_id')
+			.notNull()
+			.references(() => templates.id, { onDelete: 'cascade' }),
+		version: int('version').notNull(),
+		at: bigint('at', { mode: 'number' }).notNull(),
+		/** A show without anything live, of any version; read by core/show/stored.ts. */
+		show: json('show_state').notNull(),
+	},
+	(table) => [primaryKey({ columns: [table.templateId, table.version] })],
+);
+
 /** The organisation's destinations, for all its events; keys and passwords sealed, see access/secrets.ts. */
 export const destinations = mysqlTable('destinations', {
 	id: idColumn('id').primaryKey(),
 	/** All that may be seen of it; null until an event that knows it is opened. */
 	about: json('about').$type<SavedDestination>(),
 	sealed: text('sealed').notNull(),
+	/** When its key was typed, and when something was sent there last, milliseconds since 1970; 0 for never. */
+	keyTypedAt: bigint('key_typed_at', { mode: 'number' }).notNull().default(0),
+	sentAt: bigint('sent_at', { mode: 'number' }).notNull().default(0),
 });
 
 /** Songs and texts of the organisation, for all its events. */
@@ -181,6 +216,13 @@ export const media = mysqlTable('media', {
 	deletedAt: bigint('deleted_at', { mode: 'number' }),
 });
 
+/** Other organisations of this server; kept by the first one. Each has a database of its own. */
+export const organisations = mysqlTable('organisations', {
+	id: idColumn('id').primaryKey(),
+	name: varchar('name', { length: 120 }).notNull(),
+	createdAt: bigint('created_at', { mode: 'number' }).notNull(),
+});
+
 /** What holds for all of the organisation. */
 export const organisation = mysqlTable('organisation', {
 	name: varchar('name', { length: 40 }).primaryKey(),
@@ -269,6 +311,8 @@ export const devices = mysqlTable('devices', {
 	role: varchar('role', { length: 20 }).notNull().$type<Role>(),
 	/** Null for all events. */
 	eventId: idColumn('event_id'),
+	/** The page that it is for, as in `Pairing`. */
+	opens: varchar('opens', { length: 80 }).notNull().default(''),
 	pairedAt: bigint('paired_at', { mode: 'number' }).notNull(),
 	pairedBy: varchar('paired_by', { length: 120 }).notNull(),
 	revokedAt: bigint('revoked_at', { mode: 'number' }),

@@ -1,9 +1,10 @@
 /** The organisation's media library: files that came in by resumable uploads, and what is known of them. */
+import { randomUUID } from 'node:crypto';
 import { mkdir, readFile, rename, rm, stat, statfs, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { FileStore } from '@tus/file-store';
 import { Server, type Upload } from '@tus/server';
-import { and, asc, eq, isNotNull, lt } from 'drizzle-orm';
+import { and, asc, eq, isNotNull, isNull, lt } from 'drizzle-orm';
 import { imageSize } from 'image-size';
 import * as v from 'valibot';
 import {
@@ -20,6 +21,7 @@ import { idSchema, MOST_NAME_LETTERS } from '../../core/show/basics.ts';
 import type { Db } from '../db/database.ts';
 import { media } from '../db/schema.ts';
 import { log } from '../log.ts';
+import { hashOfFile, setPlace } from './placing.ts';
 
 /** URL path of uploads. */
 export const UPLOAD_PATH = '/api/media/upload';
@@ -135,6 +137,16 @@ export class MediaLibrary {
 		});
 	}
 
+	/** Of each file whether it can be played, as far as anybody has looked: one whose file is shorter than it was is torn. */
+	async states(): Promise<Map<string, 'good' | 'damaged'>> {
+		const rows = await this.#db.select({ id: media.id, bytes: media.bytes }).from(media).where(isNull(media.deletedAt));
+		const looked = rows.map(async ({ id, bytes }): Promise<[string, 'good' | 'damaged'] | null> => {
+			const found = await stat(this.#pathOf(id)).catch(() => null);
+			return found && [id, found.size === bytes ? 'good' : 'damaged'];
+		});
+		return new Map((await Promise.all(looked)).filter((each) => each !== null));
+	}
+
 	/** Path and size of a file; null when there is none. Deleted ones are there until they are gone for good. */
 	async find(id: string): Promise<{ path: string; bytes: number; about: MediaAbout } | null> {
 		if (!v.is(idSchema, id)) return null;
@@ -165,6 +177,55 @@ export class MediaLibrary {
 		return readFile(`${this.#pathOf(id)}.${which}`).catch(() => null);
 	}
 
+	/** Where a file and its pictures lie: the file first, if it is there. */
+	async filesOf(id: string): Promise<{ ending: '' | `.${MediaPicture}`; path: string }[]> {
+		const files = (['', '.poster', '.strip'] as const).map((ending) => ({
+			ending,
+			path: `${this.#pathOf(id)}${ending}`,
+		}));
+		const there = await Promise.all(
+			files.map(({ path: file }) =>
+				stat(file).then(
+					() => true,
+					() => false,
+				),
+			),
+		);
+		return there[0] ? files.filter((_, i) => there[i]) : [];
+	}
+
+	/** The id under which a file can come in: its own, unless something else has that; and whether it is here already. */
+	async freeIdFor(
+		id: string,
+		{ bytes, sha256 }: { bytes: number; sha256: string },
+	): Promise<{ id: string; isKnown: boolean }> {
+		const [row] = await this.#db.select({ id: media.id }).from(media).where(eq(media.id, id));
+		if (!row) return { id, isKnown: false };
+		const here = await this.find(id);
+		const isSame = here?.bytes === bytes && (await hashOfFile(here.path)) === sha256;
+		return isSame ? { id, isKnown: true } : { id: randomUUID(), isKnown: false };
+	}
+
+	/** Takes in a file with all that is known of it. @param pictureOf path of its poster or strip, if there is one */
+	async bringIn(
+		{ id, addedAt, analysis, settings, ...rest }: Media,
+		file: string,
+		pictureOf: (ending: MediaPicture) => string | null,
+	): Promise<void> {
+		for (const ending of ['poster', 'strip'] as const) {
+			const picture = pictureOf(ending);
+			if (picture) await setPlace(picture, `${this.#pathOf(id)}.${ending}`);
+		}
+		await this.add({ id, ...rest }, (to) => setPlace(file, to));
+		await this.#db.update(media).set({ addedAt, analysis, settings }).where(eq(media.id, id));
+	}
+
+	/** Removes a file for good. */
+	async forget(id: string): Promise<void> {
+		for (const end of ['', '.poster', '.strip']) await rm(`${this.#pathOf(id)}${end}`, { force: true });
+		await this.#db.delete(media).where(eq(media.id, id));
+	}
+
 	#pathOf(id: string): string {
 		return path.join(this.#folder, id);
 	}
@@ -177,9 +238,7 @@ export class MediaLibrary {
 			const rows = await this.#db.select({ id: media.id }).from(media).where(old);
 			const used = rows.length > 0 ? await this.#usedIds() : new Set();
 			for (const { id } of rows) {
-				if (used.has(id)) continue;
-				for (const end of ['', '.poster', '.strip']) await rm(`${this.#pathOf(id)}${end}`, { force: true });
-				await this.#db.delete(media).where(eq(media.id, id));
+				if (!used.has(id)) await this.forget(id);
 			}
 		} catch (error) {
 			log.warn({ err: error }, 'The media library was not tidied');

@@ -1,7 +1,8 @@
 /** Stills given to an event: kept as files in the data folder, named by what is in them. */
 import { createHash, randomUUID } from 'node:crypto';
-import { mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { cp, mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
+import { setPlace } from './placing.ts';
 import { readStillHeader, stillProblem } from '../../core/picture/still-header.ts';
 
 /** Of one event. */
@@ -63,6 +64,34 @@ export class Stills {
 			);
 		const sizes = await Promise.all(files.map(sizeOf));
 		return sizes.reduce((sum, size) => sum + size, bytes) <= this.#mostBytes;
+	}
+
+	/** Where a file lies; null when there is none. Ids must have been checked. */
+	async find(eventId: string, id: string): Promise<string | null> {
+		const file = this.#pathOf(eventId, id);
+		return stat(file).then(
+			() => file,
+			() => null,
+		);
+	}
+
+	/** Takes in a file that was kept elsewhere. */
+	bringIn(eventId: string, id: string, file: string): Promise<void> {
+		return setPlace(file, this.#pathOf(eventId, id));
+	}
+
+	/** Removes all files of an event. */
+	forget(eventId: string): Promise<void> {
+		return rm(path.dirname(this.#pathOf(eventId, 'any')), { recursive: true, force: true });
+	}
+
+	/** Gives an event, or a template, all files of another one. */
+	async copy(from: string, to: string): Promise<void> {
+		const [source, target] = [from, to].map((id) => path.dirname(this.#pathOf(id, 'any')));
+		await cp(source!, target!, { recursive: true, force: true }).catch((error: NodeJS.ErrnoException) => {
+			// It has none.
+			if (error.code !== 'ENOENT') throw error;
+		});
 	}
 
 	/** A kept file with its type, or null when there is none. Ids must have been checked. */

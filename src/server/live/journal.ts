@@ -1,4 +1,5 @@
 /** Keeps an event's commands in the database, in order, with a snapshot of the state now and then. */
+import { dequal } from 'dequal/lite';
 import { and, asc, desc, eq, inArray, lt } from 'drizzle-orm';
 import type { Command } from '../../core/show/command.ts';
 import { firstDue } from '../../core/show/due.ts';
@@ -26,6 +27,8 @@ export interface Stored {
 	recentIds: string[];
 	/** What could not be read, and was left out. */
 	unreadable: Unreadable[];
+	/** What was seen and tried, of any version; read by core/line-check/facts.ts. */
+	facts: unknown;
 }
 
 export class Journal {
@@ -35,15 +38,16 @@ export class Journal {
 	/** What was applied last, with the state after it. */
 	#newest: { seq: number; state: ShowState } | null = null;
 	#snapshotSeq: number;
-	#dueAt: number | null;
+	/** What lists of events show, as it was written last. */
+	#listed: Listed;
 	/** True when the rows do not tell all: a snapshot must. */
 	#needsSnapshot: boolean;
 
-	private constructor(db: Db, stored: Stored, snapshotSeq: number, dueAt: number | null, needsSnapshot: boolean) {
+	private constructor(db: Db, stored: Stored, snapshotSeq: number, listed: Listed, needsSnapshot: boolean) {
 		this.#db = db;
 		this.#eventId = stored.eventId;
 		this.#snapshotSeq = snapshotSeq;
-		this.#dueAt = dueAt;
+		this.#listed = listed;
 		this.#needsSnapshot = needsSnapshot;
 		this.#queue = new WriteQueue({
 			name: `commands of ${stored.eventId}`,
@@ -82,10 +86,11 @@ export class Journal {
 		}
 		const seq = Math.max(event.snapshotSeq, since.at(-1)?.seq ?? 0);
 		const recentIds = rows.slice(-REMEMBERED).map(({ commandId }) => commandId);
-		const stored = { eventId: event.id, state, seq, recentIds, unreadable };
+		const stored = { eventId: event.id, state, seq, recentIds, unreadable, facts: event.facts };
 		if (unreadable.length > 0) await keepUnreadable(db, event.id, event.snapshot, unreadable);
 		// The next snapshot is without it.
-		const journal = new Journal(db, stored, event.snapshotSeq, event.dueAt, unreadable.length > 0);
+		const { title, startsAt, dueAt } = event;
+		const journal = new Journal(db, stored, event.snapshotSeq, { title, startsAt, dueAt }, unreadable.length > 0);
 		return { journal, stored };
 	}
 
@@ -102,30 +107,23 @@ export class Journal {
 	}
 
 	async #write(rows: Applied[]): Promise<void> {
-		const dueAt = this.#newest ? (firstDue(this.#newest.state)?.at ?? null) : this.#dueAt;
+		const listed = this.#newest ? listedOf(this.#newest.state) : this.#listed;
 		await this.#db.transaction(async (transaction) => {
 			await insertOnce(
 				transaction as unknown as Db,
 				rows.map((row) => rowOf(this.#eventId, row)),
 			);
-			if (dueAt !== this.#dueAt)
-				await transaction
-					.update(events)
-					.set({ dueAt: dueAt === null ? null : Math.ceil(dueAt) })
-					.where(eq(events.id, this.#eventId));
+			if (!dequal(listed, this.#listed))
+				await transaction.update(events).set(listed).where(eq(events.id, this.#eventId));
 		});
-		this.#dueAt = dueAt;
+		this.#listed = listed;
 	}
 
 	async #afterwards(): Promise<void> {
 		if (!this.#newest) return;
 		const { seq, state } = this.#newest;
 		if (!this.#needsSnapshot && seq - this.#snapshotSeq < SNAPSHOT_EVERY) return;
-		const { title, startsAt } = state.setup;
-		await this.#db
-			.update(events)
-			.set({ snapshot: state, snapshotSeq: seq, title, startsAt })
-			.where(eq(events.id, this.#eventId));
+		await this.#db.update(events).set({ snapshot: state, snapshotSeq: seq }).where(eq(events.id, this.#eventId));
 		this.#snapshotSeq = seq;
 		this.#needsSnapshot = false;
 		// Behind the snapshot only the ids are of use.
@@ -136,6 +134,15 @@ export class Journal {
 	close(): Promise<void> {
 		return this.#queue.close();
 	}
+}
+
+/** What lists of events show of one, and when something of it is due. */
+type Listed = Pick<typeof events.$inferSelect, 'title' | 'startsAt' | 'dueAt'>;
+
+function listedOf(state: ShowState): Listed {
+	const { title, startsAt } = state.setup;
+	const due = firstDue(state);
+	return { title, startsAt, dueAt: due ? Math.ceil(due.at) : null };
 }
 
 /** What could not be read is kept as it was, for somebody who can. */

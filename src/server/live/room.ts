@@ -2,6 +2,7 @@
 import { mayMessage, MESSAGE_RULES, whoMay } from '../../core/access/policy.ts';
 import type { Actor } from '../../core/access/roles.ts';
 import { clientOfEar, earOf } from '../../core/guests/crew-ear.ts';
+import type { SendFault } from '../../core/delivery/send-fault.ts';
 import type { IceServer } from '../../core/guests/messages.ts';
 import type { ApiDelivery, HookEvent } from '../../core/programs/api.ts';
 import { FIGURES_EVERY_MS } from '../../core/show/broadcast/report.ts';
@@ -16,6 +17,7 @@ import { Watching } from './watching.ts';
 import { serverCores } from '../processor.ts';
 import { Guests } from '../guests/guests.ts';
 import type { EventLog } from './event-log.ts';
+import type { LineChecks } from './line-checks.ts';
 import type { Hub, Sender } from './hub.ts';
 
 /** A loudness of three seconds holds nothing of what was before by then. */
@@ -25,6 +27,8 @@ const SETTLED_MS = 5000;
 export interface Page extends Sender {
 	actor: Actor;
 	address: string;
+	/** What its browser calls itself. */
+	agent: string;
 	send: (message: HubMessage) => void;
 }
 
@@ -33,6 +37,10 @@ export class Room {
 	readonly keeper: BroadcastKeeper;
 	readonly log: EventLog;
 	readonly guests: Guests;
+	readonly checks: LineChecks;
+	/** Pages that have asked for the line check, and what they were told last. */
+	#wantCheck = new Map<string, Page['send']>();
+	#toldCheck = '';
 	/** Who watches from afar, by view. */
 	readonly views = Object.fromEntries(VIEW_NAMES.map((view) => [view, new Watching(() => this.announce())])) as Record<
 		View,
@@ -52,6 +60,8 @@ export class Room {
 	onBroadcast: (page: Page, code: 'onAir' | 'offAir', about: Record<string, string>) => void = () => {};
 	/** Called with what other servers may want to be told. */
 	onHappened: (delivery: ApiDelivery) => void = () => {};
+	/** Called when a host takes the stream of a broadcast. */
+	onSent: (destinationId: string) => void = () => {};
 	/** Called when somebody was turned away: what they came by must open nothing any more. */
 	onGuestRemoved: (guestId: string) => void = () => {};
 	readonly #iceServers: (guestId: string) => IceServer[];
@@ -66,6 +76,7 @@ export class Room {
 		makeKeeper: (changed: () => void, heldTooLong: () => void) => BroadcastKeeper,
 		log: EventLog,
 		iceServers: (guestId: string) => IceServer[],
+		makeChecks: (room: Room) => LineChecks,
 	) {
 		this.hub = hub;
 		this.log = log;
@@ -82,6 +93,7 @@ export class Room {
 			changed: () => this.hub.announce({ type: 'guests', guests: this.guests.list }),
 			iceServers,
 		});
+		this.checks = makeChecks(this);
 		this.#isNewBroadcast(hub.state);
 		this.#lastSaid = hub.state.live.noted.at(-1)?.number ?? 0;
 		this.#isNew('crew', hub.state.live.crew.at(-1)?.id ?? '');
@@ -92,6 +104,7 @@ export class Room {
 			}
 			this.keeper.follow(state);
 			this.guests.follow();
+			this.checks.follow(state, at);
 			this.#noteShow(command, state, at);
 		};
 		this.keeper.follow(hub.state);
@@ -104,6 +117,8 @@ export class Room {
 		this.keeper.measure(now);
 		this.guests.follow();
 		this.#noteFigures(now);
+		this.checks.tick(now);
+		if (this.#wantCheck.size > 0) void this.#tellCheck(now);
 		if (this.#pages.size === 0 && !this.keeper.broadcast) return;
 		this.announce();
 		this.#tellViewers();
@@ -195,6 +210,9 @@ export class Room {
 		for (const { id, phase, fault } of destinations) {
 			if (!this.#isNew(`destination ${id}`, phase) || (!broadcast && phase === 'off')) continue;
 			const name = this.hub.state.setup.destinations.find((each) => each.id === id)?.name ?? id;
+			// A rehearsal goes nowhere near the host.
+			if ((phase === 'live' || phase === 'refused') && this.hub.state.live.broadcast?.rehearsal === false)
+				this.#noteTried(id, phase === 'live' ? null : fault, now);
 			this.log.add('destination', { is: 'destination', name, phase, fault }, now);
 		}
 		for (const [i, { kbps, plannedKbps }] of rates.entries()) {
@@ -206,6 +224,11 @@ export class Room {
 			for (const what of this.#noted.keys()) if (what.startsWith('rate ')) this.#noted.delete(what);
 		if (this.#isNew('holding', String(holdingSince !== null)) && broadcast)
 			this.log.add('holding', { is: 'holding', holds: holdingSince !== null }, now);
+	}
+
+	#noteTried(destinationId: string, fault: SendFault | null, now: number): void {
+		this.checks.tried(destinationId, fault, now);
+		if (fault === null) this.onSent(destinationId);
 	}
 
 	/** Writes down how the broadcast goes, every few seconds. */
@@ -242,6 +265,20 @@ export class Room {
 		const { hiddenMessages } = this.hub.state.live;
 		const seen = messages.filter(({ id }) => !hiddenMessages.includes(id));
 		this.guests.viewers = seen.map(({ from, text, at }) => ({ from, text, at }));
+	}
+
+	/** Tells the line check where it has changed. */
+	async #tellCheck(now: number): Promise<void> {
+		try {
+			const message = { type: 'check' as const, entries: await this.checks.entries(now) };
+			// The time at which something is seen to go on being well is no news.
+			const told = JSON.stringify(message.entries.map(({ at: _, ...entry }) => entry));
+			if (told === this.#toldCheck) return;
+			this.#toldCheck = told;
+			for (const send of this.#wantCheck.values()) send(message);
+		} catch (error) {
+			log.error({ event: this.hub.eventId, err: error }, 'The line check could not be made');
+		}
 	}
 
 	#isNew(what: string, value: string): boolean {
@@ -348,6 +385,18 @@ export class Room {
 					iceServers: this.#iceServers(guestId),
 				});
 			}
+			case 'look':
+				if (this.hub.engine === client) this.checks.look(message.look, Date.now());
+				return;
+			case 'station':
+				return this.checks.station(client, page.actor, page.agent, message.station);
+			case 'measured':
+				return this.checks.measured(message.channelId, Date.now());
+			case 'wantCheck':
+				if (!message.wanted) return void this.#wantCheck.delete(client);
+				this.#wantCheck.set(client, reply);
+				this.#toldCheck = '';
+				return this.#tellCheck(Date.now());
 			case 'guestSay':
 				return this.guests.say(message.guestId, message.text);
 			case 'retry':
@@ -412,6 +461,8 @@ export class Room {
 		connections.delete(page);
 		if (connections.size > 0) return;
 		this.#pages.delete(client);
+		this.checks.leave(client);
+		this.#wantCheck.delete(client);
 		// Nobody stays heard because a page has crashed.
 		for (const channelId of this.#held.get(client) ?? [])
 			this.#submit({ type: 'pressChannel', channelId, pressed: false });
@@ -424,6 +475,7 @@ export class Room {
 		this.guests.close();
 		await this.keeper.close();
 		await this.hub.close();
+		await this.checks.close();
 		await this.log.close();
 	}
 }

@@ -170,7 +170,8 @@ export class Sockets {
 			webSocket.send(JSON.stringify(told));
 		};
 		const { hub } = room;
-		const page = room.join({ client, role, actor: admitted.actor!, address: admitted.address, send });
+		const { address, agent } = admitted;
+		const page = room.join({ client, role, actor: admitted.actor!, address, agent, send });
 		// Asked for on the way in, it is given on the way in: viewers may be waiting.
 		if (query.has('engine')) room.offerEngine(page);
 		const { seq, state, loudness } = hub;

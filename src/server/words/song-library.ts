@@ -1,5 +1,6 @@
 /** The organisation's songs and texts. */
 import { randomUUID } from 'node:crypto';
+import { dequal } from 'dequal/lite';
 import { asc, eq, like, or, sql } from 'drizzle-orm';
 import * as v from 'valibot';
 import {
@@ -69,9 +70,19 @@ export class SongLibrary {
 	}
 
 	/** All of them, to be written to files. */
-	async all(): Promise<Song[]> {
+	async all(): Promise<{ id: string; song: Song; changedAt: number }[]> {
 		const rows = await this.#db.select().from(songs).orderBy(asc(songs.title), asc(songs.id));
-		return rows.flatMap((row) => songOf(row) ?? []);
+		return rows.flatMap((row) => {
+			const song = songOf(row);
+			return song ? [{ id: row.id, song, changedAt: row.changedAt }] : [];
+		});
+	}
+
+	/** The id under which a song can come in: its own, unless another song has that; and whether it is here already. */
+	async freeIdFor(id: string, song: Song): Promise<{ id: string; isKnown: boolean }> {
+		const [row] = await this.#db.select().from(songs).where(eq(songs.id, id));
+		if (!row) return { id, isKnown: false };
+		return dequal(songOf(row), song) ? { id, isKnown: true } : { id: randomUUID(), isKnown: false };
 	}
 
 	/** Adds a song, unless the library has it. @param anyway also then */
@@ -84,8 +95,8 @@ export class SongLibrary {
 	}
 
 	/** Changes a song, or brings back one that was removed. */
-	async put(id: string, song: Song): Promise<void> {
-		const row = { title: song.title, song, search: searchText(song), changedAt: Date.now() };
+	async put(id: string, song: Song, changedAt = Date.now()): Promise<void> {
+		const row = { title: song.title, song, search: searchText(song), changedAt };
 		await this.#db
 			.insert(songs)
 			.values({ id, ...row })

@@ -5,6 +5,7 @@
  */
 import { batchOf, type PageCommand, type SingleCommand } from '../command.ts';
 import { holdingScene } from '../delivery/delivery.ts';
+import { withFields } from '../event/fields.ts';
 import { isClip, standingOf } from '../clips/source.ts';
 import { canTakeBack, isJustBegun, macroOf, runOf } from '../macros/runs.ts';
 import { GROUPS, type Group } from '../mix/mix.ts';
@@ -209,7 +210,7 @@ export const SHOW_ACTIONS: { readonly [A in ActionId]: Action } = {
 			return isOn ? { type: 'showOverlay', overlayId, personId: order.of! } : { type: 'hideOverlay', overlayId };
 		},
 		stand: (show, { of }, at) => (lowerThirdOf(show) ? onOr(isNamed(show, of, at)) : 'idle'),
-		subject: ({ setup }, { of }) => named(setup.people, of),
+		subject: ({ setup }, { of }) => named(withFields(setup).people, of),
 	},
 	words: {
 		types: ['showOverlay', 'hideOverlay'],

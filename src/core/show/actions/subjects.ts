@@ -1,4 +1,5 @@
 /** What an action can be about at an event, by name. */
+import { withFields } from '../event/fields.ts';
 import { isClip } from '../clips/source.ts';
 import { macroOf } from '../macros/runs.ts';
 import { EVERYTHING_OFF } from '../macros/macro.ts';
@@ -20,7 +21,7 @@ export function subjectsOf(setup: Setup, subject: Subject): Named[] {
 		case 'overlay':
 			return setup.overlays.filter(({ kind }) => kind !== 'words');
 		case 'person':
-			return setup.people;
+			return withFields(setup).people;
 		case 'cue':
 			return setup.cues.filter(isDoable);
 		case 'channel':

@@ -24,6 +24,7 @@ it('the newest measurement decides, the person may overrule it, and twenty are r
 		userName: '',
 		hasKey: true,
 		ticked: true,
+		keyLasts: false,
 		maxHeight: null,
 		maxKbps: null,
 		maxFps: null,

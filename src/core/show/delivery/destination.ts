@@ -26,6 +26,8 @@ export const destinationSchema = v.object({
 	hasKey: v.boolean(),
 	/** True when this event is sent there. */
 	ticked: v.boolean(),
+	/** True for a key that stays the same from evening to evening. */
+	keyLasts: v.optional(v.boolean(), false),
 	/** Limits of the host; null where it names none. The rate is that of picture and sound together, kbit/s. */
 	maxHeight: v.optional(v.nullable(within(120, 4320)), null),
 	maxKbps: v.optional(v.nullable(within(200, 100_000)), null),

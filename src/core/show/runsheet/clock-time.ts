@@ -55,3 +55,8 @@ export function timeOfDay(at: number, zone: string): string {
 	const there = new Date(at + tzOffset(zone || 'UTC', new Date(at)) * 60_000);
 	return there.toISOString().slice(11, 19);
 }
+
+/** The day of a moment, `2026-11-28`. */
+export function dayOf(at: number, zone: string): string {
+	return new Date(at + tzOffset(zone || 'UTC', new Date(at)) * 60_000).toISOString().slice(0, 10);
+}

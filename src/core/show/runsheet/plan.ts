@@ -41,6 +41,19 @@ export function plannedTimes(state: Pick<ShowState, 'setup'>): ReadonlyMap<strin
 	return times;
 }
 
+/** How long the whole evening should last, milliseconds; null where nobody has said so. */
+export function eveningMs(state: Pick<ShowState, 'setup'>): number | null {
+	const starts = plannedStart(state);
+	if (starts === null) return null;
+	const planned = [...plannedTimes(state).values()].flatMap(({ at, lengthMs }) =>
+		at === null ? [] : [at + (lengthMs ?? 0)],
+	);
+	const { overAt } = state.setup;
+	const ends = [...planned, ...(overAt === '' ? [] : [timeOfEvening(state, overAt, starts)])];
+	const last = Math.max(starts, ...ends);
+	return last > starts ? last - starts : null;
+}
+
 /** How the evening stands against its plan. */
 export interface Standing {
 	/** Milliseconds behind the plan; negative when ahead of it; null where nothing is planned. */

@@ -4,6 +4,7 @@
 	import { untrack } from 'svelte';
 	import { MOST_NAME_LETTERS } from '../../../core/show/basics.ts';
 	import type { Destination, Details } from '../../../core/show/delivery/destination.ts';
+	import { filled } from '../../../core/show/event/fields.ts';
 	import { askServer } from '../../ui/ask.ts';
 	import Button from '../../ui/Button.svelte';
 	import ChoiceField from '../../ui/ChoiceField.svelte';
@@ -27,8 +28,13 @@
 		private: words.nobodyButOwnersAccount,
 	} as const satisfies Record<Details['visibility'], string>;
 	const start = untrack(() => destination.details);
-	let title = $state(start?.title ?? untrack(() => show.setup.title));
-	let description = $state(start?.description ?? '');
+	/** What hosts are to be told, where nobody has told this one anything yet. */
+	const asWritten = untrack(() => {
+		const { title, hostTitle, hostDescription, fields } = show.setup;
+		return { title: filled(hostTitle, fields) || title, description: filled(hostDescription, fields) };
+	});
+	let title = $state(start?.title ?? asWritten.title);
+	let description = $state(start?.description ?? asWritten.description);
 	let visibility = $state<Details['visibility']>(start?.visibility ?? 'public');
 	let plannedAt = $state(start?.plannedAt ?? untrack(() => show.setup.startsAt));
 	let problem = $state('');

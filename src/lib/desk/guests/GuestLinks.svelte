@@ -6,6 +6,7 @@
 	import { MOST_NAME_LETTERS } from '../../../core/show/basics.ts';
 	import { askServer } from '../../ui/ask.ts';
 	import Button from '../../ui/Button.svelte';
+	import { siteAddress } from '../../ui/site-address.ts';
 	import Warning from '../../ui/Warning.svelte';
 	import { agentWords, guest as words } from '../../words/index.ts';
 	import { makeGuestLink } from './links.ts';
@@ -42,7 +43,7 @@
 	async function show(result: Awaited<ReturnType<typeof makeGuestLink>>, called: string) {
 		problem = 'problem' in result ? result.problem : '';
 		if ('answer' in result) {
-			const address = `${location.origin}/link#${result.answer.secret}`;
+			const address = siteAddress('/link', result.answer.secret);
 			made = { name: called, address, code: await QrCode.toDataURL(address, { margin: 2, width: 180 }) };
 			isShown = copied = false;
 			name = '';

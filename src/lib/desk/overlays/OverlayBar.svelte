@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** Overlays and patches: one press on, one press off, also while on air. */
+	import { withFields } from '../../../core/show/event/fields.ts';
 	import { isShown, type Overlay } from '../../../core/show/overlays/overlay.ts';
 	import { useNow } from '../../show/now.svelte.ts';
 	import Button from '../../ui/Button.svelte';
@@ -20,8 +21,9 @@
 	);
 	const shown = ({ id }: Overlay) => shownIds.split(' ').includes(id);
 
+	const { people } = $derived(withFields(show.setup));
 	const personOf = (overlay: Overlay) =>
-		overlay.kind === 'lowerThird' ? show.setup.people.find(({ id }) => id === overlay.personId) : undefined;
+		overlay.kind === 'lowerThird' ? people.find(({ id }) => id === overlay.personId) : undefined;
 	function toggle(overlay: Overlay) {
 		const { id: overlayId } = overlay;
 		session.do(shown(overlay) ? { type: 'hideOverlay', overlayId } : { type: 'showOverlay', overlayId });
@@ -52,7 +54,7 @@
 					class="w-9"
 					label={words.whoNamedBy(overlay.name)}
 					value={overlay.personId}
-					choices={show.setup.people.map(({ id, name, role }) => [id, role ? `${name}, ${role}` : name])}
+					choices={people.map(({ id, name, role }) => [id, role ? `${name}, ${role}` : name])}
 					onchange={(personId) =>
 						personId !== null &&
 						session.do(

@@ -3,7 +3,7 @@
 	import { Checkbox, Input, Textarea } from 'flowbite-svelte';
 	import { ArrowDownOutline, ArrowUpOutline, TrashBinOutline } from 'flowbite-svelte-icons';
 	import { MOST_TEXT_LETTERS, WHOLE } from '../../../core/show/basics.ts';
-	import { plainWordsOverlay, type Overlay, type Person } from '../../../core/show/overlays/overlay.ts';
+	import { plainWordsOverlay, type Overlay } from '../../../core/show/overlays/overlay.ts';
 	import { kindOf } from '../../../core/show/sources/source.ts';
 	import { newId } from '../../show/new-id.ts';
 	import Button from '../../ui/Button.svelte';
@@ -18,6 +18,7 @@
 	import { useDesk } from '../context.ts';
 	import LookFields from './LookFields.svelte';
 	import PatchFields from './PatchFields.svelte';
+	import PeopleFields from './PeopleFields.svelte';
 
 	const session = useDesk();
 	const show = $derived(session.state);
@@ -25,12 +26,6 @@
 	const withPicture = $derived(show.setup.sources.filter((source) => kindOf(source).brings.picture));
 	const onProgram = $derived(show.setup.patches.filter(({ sourceId }) => sourceId === null));
 
-	function changePerson(person: Person, part: Partial<Person>) {
-		session.do({ type: 'changePerson', person: { ...person, ...part } });
-	}
-	function removePerson({ id: personId, name }: Person) {
-		session.doWithUndo({ type: 'removePerson', personId }, words.removed(name));
-	}
 	const change = (overlay: Overlay) => session.do({ type: 'changeOverlay', overlay });
 	function remove({ id: overlayId, name }: Overlay) {
 		session.doWithUndo({ type: 'removeOverlay', overlayId }, words.deleted(name));
@@ -97,31 +92,7 @@
 	<div class="grid gap-4">
 		<section class="grid gap-1">
 			<h3 class="font-semibold">{words.people}</h3>
-			{#each show.setup.people as person (person.id)}
-				<div class="grid gap-1 rounded-sm border border-slate-rule p-1">
-					<div class="flex gap-1">
-						<NameField label={words.name} value={person.name} onchange={(name) => changePerson(person, { name })} />
-						<Button look="icon" aria-label={words.remove(person.name)} onclick={() => removePerson(person)}>
-							<TrashBinOutline class="size-4" />
-						</Button>
-					</div>
-					<Input
-						size="sm"
-						aria-label={words.role(person.name)}
-						placeholder={words.rolePlace}
-						maxlength={160}
-						value={person.role}
-						onchange={({ currentTarget }) => changePerson(person, { role: currentTarget.value.trim() })}
-					/>
-				</div>
-			{:else}
-				<p class="border-2 border-dashed border-gray-500 p-2 text-gray-300">{words.nobodyYetWhoWillSpeak}</p>
-			{/each}
-			<Button
-				size="xs"
-				onclick={() => session.do({ type: 'addPerson', person: { id: newId(), name: words.newName, role: '' } })}
-				>{words.addPerson}</Button
-			>
+			<PeopleFields />
 		</section>
 
 		<Fold title={words.look}><LookFields /></Fold>

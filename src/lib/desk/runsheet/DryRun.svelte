@@ -12,7 +12,7 @@
 	import { runsheet as words } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
 	import Monitor from '../pictures/Monitor.svelte';
-	import { conflictWords } from './conflict-words.ts';
+	import { conflictWords } from '../../words/index.ts';
 
 	interface Props {
 		open: boolean;

@@ -6,6 +6,7 @@
 	import type { PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
 	import { plainCard } from '../../../core/show/sources/kinds/card.ts';
 	import { plainClock } from '../../../core/show/sources/kinds/clock.ts';
+	import { deviceNames } from '../../../core/show/sources/device-names.ts';
 	import { kindOf, type Origin } from '../../../core/show/sources/source.ts';
 	import type { STAND_IN_GUESTS } from '../../../engine/guests/stand-in-guest.ts';
 	import { listDevices, type DeviceOffer } from '../../../engine/sources/device.ts';
@@ -16,11 +17,13 @@
 	import { storeStill } from '../../sources/still/store.ts';
 	import Button from '../../ui/Button.svelte';
 	import FileButton from '../../ui/FileButton.svelte';
+	import { siteAddress } from '../../ui/site-address.ts';
 	import Warning from '../../ui/Warning.svelte';
 	import { guest as guestWords, sources as words } from '../../words/index.ts';
 	import { problemWords } from '../../words/problem.ts';
 	import { useDesk } from '../context.ts';
 	import { makeGuestLink } from '../guests/links.ts';
+	import DevicePreview from './DevicePreview.svelte';
 
 	interface Props {
 		open: boolean;
@@ -34,6 +37,14 @@
 	let isListing = $state(false);
 	/** Chosen size by device, as "width x height"; empty is that of the event. */
 	let sizes = $state<Record<string, string>>({});
+	/** Cameras of which the built-in microphone is wanted as well. */
+	let sounds = $state<Record<string, boolean>>({});
+	const names = $derived(
+		new Map([
+			...deviceNames(offers.flatMap(({ origin }) => (origin.kind === 'camera' ? [origin] : []))),
+			...deviceNames(offers.flatMap(({ origin }) => (origin.kind === 'microphone' ? [origin] : []))),
+		]),
+	);
 
 	/** Stand-ins come from one registration, which is loaded with them. */
 	let standIns = $state.raw<typeof STAND_INS | null>(null);
@@ -71,8 +82,10 @@
 
 	function addDevice({ origin }: DeviceOffer) {
 		const [width, height] = (sizes[origin.deviceId] || 'x').split('x').map(Number);
-		const name = origin.label.replace(/\s*\([0-9a-f]{4}:[0-9a-f]{4}\)$/, '');
-		add(name, 'withSound' in origin && width && height ? { ...origin, width, height } : origin);
+		const name = names.get(origin.deviceId) ?? origin.label;
+		if (!('withSound' in origin)) return add(name, origin);
+		const withSound = sounds[origin.deviceId] ?? false;
+		add(name, { ...origin, withSound, ...(width && height && { width, height }) });
 	}
 
 	function add(name: string, origin: Origin, id = newId(), patches: PrivacyPatch[] = []) {
@@ -140,7 +153,7 @@
 			problemHere = result.problem;
 			return;
 		}
-		const address = `${location.origin}/link?camera#${result.answer.secret}`;
+		const address = siteAddress('/link?camera', result.answer.secret);
 		session.addPhone(name, result.answer.id);
 		phone = { name, address, code: await QrCode.toDataURL(address, { margin: 2, width: 220 }) };
 	}
@@ -171,7 +184,7 @@
 		show.setup.sources.some((source) => 'deviceId' in source && source.deviceId === deviceId);
 </script>
 
-<Modal bind:open size="md" title={words.addSource}>
+<Modal bind:open size="lg" title={words.addSource}>
 	<div class="grid gap-4 text-gray-900 dark:text-paper">
 		<section>
 			<h3 class="mb-2 font-semibold">{words.camerasMicrophonesMachine}</h3>
@@ -179,21 +192,29 @@
 			<ul class="grid gap-2">
 				{#each offers as offer (offer.origin.kind + offer.origin.deviceId)}
 					<li class="flex items-center gap-3 rounded-sm border border-slate-rule p-2">
+						{#if open && !used(offer.origin.deviceId)}<DevicePreview {offer} />{/if}
 						<span class="min-w-0 flex-1">
-							<span class="block truncate font-semibold">{offer.origin.label}</span>
+							<span class="block truncate font-semibold">{names.get(offer.origin.deviceId)}</span>
 							<span class="text-sm text-gray-500 dark:text-gray-300">
 								{shownKindOf(offer.origin).name}{used(offer.origin.deviceId) ? words.inUseHere : ''}
 							</span>
 						</span>
 						{#if offer.sizes.length > 0}
 							<Select
-								class="w-60"
+								class="w-44"
 								size="sm"
 								placeholder=""
 								items={sizeItems(offer)}
 								bind:value={() => sizes[offer.origin.deviceId] ?? '', (value) => (sizes[offer.origin.deviceId] = value)}
 								aria-label={words.pictureSize(offer.origin.label)}
 							/>
+						{/if}
+						{#if offer.origin.kind === 'camera'}
+							<Checkbox
+								bind:checked={
+									() => sounds[offer.origin.deviceId] ?? false, (wanted) => (sounds[offer.origin.deviceId] = wanted)
+								}>{words.withItsSound}</Checkbox
+							>
 						{/if}
 						<Button onclick={() => addDevice(offer)}>{words.add}</Button>
 					</li>

@@ -4,6 +4,13 @@ import type { AuditCode } from '../../../core/access/audit.ts';
 import type { Value } from '../value.ts';
 
 export const access = {
+	organisations: 'Organisations on this server',
+	organisationsHint: 'Each has people, events, libraries and keys of its own. None sees anything of another.',
+	organisationName: 'Name',
+	addOrganisation: 'Make an organisation',
+	organisationMade: (name: Value) =>
+		`${name} is made. Send this address to whoever will own it; it is good for some days.`,
+	organisationAddress: 'Address for its owner',
 	signIn: 'Sign in',
 	signInHint: 'With the name and the password that you chose, or with a passkey.',
 	login: 'Name to sign in with',
@@ -179,6 +186,9 @@ const AUDIT: Record<AuditCode, (about: Said) => string> = {
 	tokenRevoked: ({ name }) => `took back the token of the program “${name}”`,
 	webhookMade: ({ host }) => `lets ${host} be told what happens`,
 	webhookRemoved: () => 'ended a webhook',
+	organisationMade: ({ name }) => `made the organisation ${name}`,
+	exported: ({ secrets }) => (secrets === 'yes' ? 'exported events with sealed keys' : 'exported events'),
+	imported: ({ count }) => `imported ${count} events`,
 	programActed: ({ action }) => `did “${action}” by a program`,
 };
 

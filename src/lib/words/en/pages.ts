@@ -9,6 +9,7 @@ export const pages = {
 	wordsOf: (title: Value) => `${title} · Words`,
 	hall: (title: Value) => `${title} · Hall screen`,
 	stage: (title: Value) => `${title} · Stage screen`,
+	check: (title: Value) => `${title} · Line check`,
 	tally: (title: Value) => `${title} · Tally`,
 	panels: (title: Value) => `${title} · Panels`,
 	panel: (panel: Value, title: Value) => `${panel} · ${title}`,

@@ -30,6 +30,9 @@ const THINGS: Record<Thing, string> = {
 	webhook: 'webhook',
 	token: 'token',
 	surface: 'control surface',
+	organisation: 'organisation',
+	field: 'field',
+	template: 'template',
 };
 const MANY: Record<Thing, string> = {
 	source: 'sources',
@@ -58,6 +61,9 @@ const MANY: Record<Thing, string> = {
 	webhook: 'webhooks',
 	token: 'tokens',
 	surface: 'control surfaces',
+	organisation: 'organisations',
+	field: 'fields',
+	template: 'templates',
 };
 const PASSWORDS: Record<Refusals['password']['problem'], (least: number, most: number) => string> = {
 	short: (least) => `A password has ${least} letters at least. Three or four words are easy to remember.`,
@@ -81,6 +87,7 @@ const NOT_NOW: Record<Refusals['whileOnAir']['what'], string> = {
 	details: 'The event is on air. Tell the host before or after.',
 	test: 'The event is on air. Test before or after.',
 	line: 'The broadcast needs all of the line. Measure it before or after.',
+	delete: 'The event is on air. End the broadcast first.',
 };
 const NOT_FOUND: Record<Refusals['notFound']['what'], string> = {
 	destination: 'There is no such destination.',
@@ -106,6 +113,9 @@ const FIELDS: Partial<Record<string, string>> = {
 	nameEmpty: 'A name cannot be empty.',
 	nameLong: 'A name can have 120 characters at most.',
 	idForm: 'An id has letters, digits, - and _ only.',
+	passphraseShort: 'A passphrase has 10 characters at least.',
+	startForm: 'The start is a date and a time.',
+	fieldName: 'The name of a field has no curly brackets.',
 	textLong: 'A text can have 600 characters at most.',
 	colourForm: 'A colour is # and six hexadecimal digits.',
 	notFinite: 'A number must be finite.',
@@ -172,6 +182,14 @@ const SENTENCES: { [C in RefusalCode]: (about: Refusals[C]) => string } = {
 	noAccount: ({ name }) => `${name} has no account that could be told.`,
 	placeGone: () => 'The account has no such place any more.',
 	whileOnAir: ({ what }) => NOT_NOW[what],
+	bundle: ({ why }) =>
+		why === 'none'
+			? 'This file was not exported by Bivvo.'
+			: 'The file is torn, or somebody has changed it. Nothing was taken in. Export it again.',
+	noOrganisation: () =>
+		'The organisation could not be made: the user of the database may not make another database. The log says more.',
+	diskFull: () => 'The disk of the server has no room for this file. Delete recordings or clips first.',
+	passphrase: () => 'The passphrase is another one. Nothing was taken in.',
 	noLineTest: () =>
 		'No test endpoint is set. Start Bivvo with BIVVO_LINE_TEST, the address that your host gives for tests.',
 	notFound: ({ what }) => NOT_FOUND[what],

@@ -61,4 +61,8 @@ export const sources = {
 	openInOtherTab: 'open in the other tab',
 	opening: 'opening…',
 	lost: '▲ lost',
+	noPreview: 'No picture or sound of it now: another program may have it.',
+	seesNow: (name: Value) => `What ${name} sees now`,
+	levelNow: (name: Value) => `Level of ${name} now`,
+	withItsSound: 'with its sound',
 };

@@ -5,6 +5,7 @@ export const ui = {
 	allEvents: 'All events',
 	pagesOfEvent: 'Pages of the event',
 	prepare: 'Prepare',
+	check: 'Line check',
 	desk: 'Desk',
 	mix: 'Mix',
 	words: 'Words',

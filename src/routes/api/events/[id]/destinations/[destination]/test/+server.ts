@@ -15,5 +15,7 @@ export const POST = answering(async (event: RequestEvent) => {
 	if (isOnAir(room.hub.state)) throw refuse('whileOnAir', { what: 'test' });
 	await event.locals.bivvo.access.limit('outgoing', event.locals.admitted.address);
 	note(event.locals, 'destinationTested', { name: destination.name }, event.params.id);
-	return json({ fault: await testDestination(await room.keeper.orderFor(destination)) });
+	const fault = await testDestination(await room.keeper.orderFor(destination));
+	room.checks.tried(destination.id, fault, Date.now());
+	return json({ fault });
 });

@@ -1,6 +1,7 @@
 /** What is wrong with a line of the run sheet, in a sentence. */
 import type { Conflict } from '../../../core/show/runsheet/missing.ts';
-import { clockOf, runsheet as words } from '../../words/index.ts';
+import { clockOf } from './figures.ts';
+import { runsheet as words } from './runsheet.ts';
 
 export function conflictWords(conflict: Conflict): string {
 	const span = (ms: number) => clockOf(Math.ceil(ms / 1000));

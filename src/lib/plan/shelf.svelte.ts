@@ -1,0 +1,63 @@
+/** The first page's events as it works with them: made, changed, put away, each with its way back. */
+import type { Answers } from '../../core/show/templates/template.ts';
+import { askServer } from '../ui/ask.ts';
+import { plan as words } from '../words/index.ts';
+import { invalidateAll } from '$app/navigation';
+
+/** What an event is made from. */
+export type From =
+	{ is: 'template' | 'event'; id: string } | { is: 'nothing'; picture: { width: number; height: number; fps: number } };
+
+interface Change {
+	title?: string;
+	startsAt?: string;
+	archived?: boolean;
+	deleted?: boolean;
+}
+
+export class EventShelf {
+	problem = $state('');
+	notice = $state.raw<{ text: string; undo: (() => Promise<unknown>) | null } | null>(null);
+
+	/** @returns ids of what was made; null when it was not, which is said */
+	async make(from: From, answers: Answers, repeats: string[] = []): Promise<string[] | null> {
+		const asked = await askServer<{ ids: string[] }>('/api/events', 'POST', { from, answers, repeats });
+		if (!this.#told(asked)) return null;
+		await invalidateAll();
+		return asked.answer.ids;
+	}
+
+	async change(id: string, change: Change): Promise<boolean> {
+		const asked = await askServer(`/api/events/${id}`, 'PATCH', change);
+		if (!this.#told(asked)) return false;
+		await invalidateAll();
+		return true;
+	}
+
+	/** Puts an event out of sight, and offers to bring it back. */
+	async putAway(id: string, title: string, how: 'archived' | 'deleted'): Promise<void> {
+		if (!(await this.change(id, { [how]: true }))) return;
+		this.notice = { text: words.putAway[how](title), undo: () => this.change(id, { [how]: false }) };
+	}
+
+	async bringBack(id: string, title: string): Promise<void> {
+		if (await this.change(id, { archived: false }))
+			this.notice = { text: words.broughtBack(title), undo: () => this.change(id, { archived: true }) };
+	}
+
+	async removeTemplate(id: string, name: string): Promise<void> {
+		const asked = await askServer(`/api/templates/${id}`, 'DELETE', {});
+		if (!this.#told(asked)) return;
+		await invalidateAll();
+		const undo = async () => {
+			this.#told(await askServer(`/api/templates/${id}`, 'PUT', { deleted: false }));
+			await invalidateAll();
+		};
+		this.notice = { text: words.putAway.deleted(name), undo };
+	}
+
+	#told<T>(asked: { answer: T } | { problem: string }): asked is { answer: T } {
+		this.problem = 'problem' in asked ? asked.problem : '';
+		return this.problem === '';
+	}
+}

@@ -1,0 +1,2 @@
+/** Levels and faders live in the browser. */
+export const ssr = false;

@@ -1,0 +1,166 @@
+/**
+ * The organisations of one server. Each has a database, a data folder, people and secrets of its own, so that no query of one can reach
+ * another's rows. A cookie says in which of them a browser is; without it, it is in the first.
+ */
+import { randomUUID } from 'node:crypto';
+import type { IncomingMessage, RequestListener, ServerResponse } from 'node:http';
+import path from 'node:path';
+import type { Duplex } from 'node:stream';
+import slugify from '@sindresorhus/slugify';
+import { parseCookie, stringifySetCookie } from 'cookie';
+import { asc } from 'drizzle-orm';
+import mysql from 'mysql2/promise';
+import { refuse } from '../core/refusal.ts';
+import type { Admitted } from './access/access.ts';
+import { openBivvo } from './app.ts';
+import type { Bivvo } from './bivvo.ts';
+import type { Config } from './config.ts';
+import { organisations } from './db/schema.ts';
+import { log } from './log.ts';
+
+const COOKIE = 'bivvo-organisation';
+/** In an address: leads into an organisation, whichever the browser was in. */
+export const ORGANISATION_PARAMETER = 'o';
+const COOKIE_LASTS_S = 400 * 24 * 3600;
+export const MOST_ORGANISATIONS = 100;
+
+export interface OrganisationLine {
+	/** '' for the first. */
+	id: string;
+	name: string;
+}
+
+export class Organisations {
+	readonly first: Bivvo;
+	readonly #config: Config;
+	readonly #others = new Map<string, { name: string; bivvo: Bivvo }>();
+	/** The listener of each, made once. */
+	readonly #listeners = new Map<Bivvo, RequestListener>();
+	#ownCertificate: string | null = null;
+	#handler: RequestListener = (_, response) => void response.writeHead(404).end();
+
+	private constructor(config: Config, first: Bivvo) {
+		this.#config = config;
+		this.first = first;
+	}
+
+	/** @throws with a sentence for the operator when the first cannot be opened; another that cannot is left out, and said */
+	static async open(config: Config): Promise<Organisations> {
+		const all = new Organisations(config, await openBivvo(config));
+		const rows = await all.first.db.select().from(organisations).orderBy(asc(organisations.createdAt));
+		for (const { id, name } of rows)
+			try {
+				await all.#open(id, name);
+			} catch (error) {
+				log.error({ organisation: id, err: error }, 'An organisation is not opened');
+			}
+		return all;
+	}
+
+	/** All but the first by name. */
+	get list(): OrganisationLine[] {
+		return [...this.#others].map(([id, { name }]) => ({ id, name }));
+	}
+
+	/**
+	 * Makes an organisation.
+	 * @returns its id, and what stands behind `/join#` in the address by which somebody becomes its owner
+	 * @throws {Refusal} when there are too many, or the database's user may not make one
+	 */
+	async add(name: string): Promise<{ id: string; secret: string }> {
+		if (this.#others.size >= MOST_ORGANISATIONS)
+			throw refuse('tooMany', { what: 'organisation', most: MOST_ORGANISATIONS });
+		const id = `${slugify(name).replaceAll('-', '_').slice(0, 20) || 'organisation'}_${randomUUID().slice(0, 6)}`;
+		const bivvo = await this.#open(id, name).catch((error: unknown) => {
+			log.error({ err: error }, 'An organisation could not be made');
+			throw refuse('noOrganisation', {});
+		});
+		await this.first.db.insert(organisations).values({ id, name, createdAt: Date.now() });
+		const { secret } = await bivvo.access.people.invite(name, { role: 'owner', roleAt: {} });
+		return { id, secret };
+	}
+
+	async #open(id: string, name: string): Promise<Bivvo> {
+		const url = new URL(this.#config.databaseUrl);
+		const database = `${url.pathname.slice(1)}_${id}`;
+		const connection = await mysql.createConnection({ uri: this.#config.databaseUrl });
+		try {
+			await connection.query('create database if not exists ?? character set utf8mb4 collate utf8mb4_unicode_ci', [
+				database,
+			]);
+		} finally {
+			await connection.end();
+		}
+		url.pathname = `/${database}`;
+		const dataFolder = path.join(this.#config.dataFolder, 'organisations', id);
+		const bivvo = await openBivvo({ ...this.#config, databaseUrl: url.href, dataFolder, organisation: id });
+		bivvo.access.ownCertificate = this.#ownCertificate;
+		this.#others.set(id, { name, bivvo });
+		return bivvo;
+	}
+
+	/** Fingerprint of the certificate that this server has made itself. */
+	setOwnCertificate(fingerprint: string): void {
+		this.#ownCertificate = fingerprint;
+		for (const { access } of this.#all) access.ownCertificate = fingerprint;
+	}
+
+	/** The one that a request is for. */
+	of({ headers }: Pick<IncomingMessage, 'headers'>): Bivvo {
+		const id = parseCookie(headers.cookie ?? '')[COOKIE] ?? '';
+		return this.#others.get(id)?.bivvo ?? this.first;
+	}
+
+	/** Who was let in under a name, and by which organisation; null for nobody. */
+	admitted(name: string | null): { bivvo: Bivvo; admitted: Admitted } | null {
+		for (const bivvo of this.#all) {
+			const admitted = bivvo.access.admitted(name);
+			if (admitted) return { bivvo, admitted };
+		}
+		return null;
+	}
+
+	get #all(): Bivvo[] {
+		return [this.first, ...[...this.#others.values()].map(({ bivvo }) => bivvo)];
+	}
+
+	/** Puts the door of each organisation before a handler of requests. */
+	listener(handler: RequestListener): RequestListener {
+		this.#handler = handler;
+		return (request, response) => {
+			if (this.#leads(request, response)) return;
+			const bivvo = this.of(request);
+			const listener = this.#listeners.get(bivvo) ?? bivvo.access.listener((...both) => this.#handler(...both));
+			this.#listeners.set(bivvo, listener);
+			listener(request, response);
+		};
+	}
+
+	upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
+		this.of(request).upgrade(request, socket, head);
+	}
+
+	/** An address that names an organisation leads into it, and is then as any other. */
+	#leads({ method, url = '/', headers }: IncomingMessage, response: ServerResponse): boolean {
+		if (method !== 'GET' || !url.startsWith('/') || !url.includes(`${ORGANISATION_PARAMETER}=`)) return false;
+		const [target = '/', query = ''] = url.split('?', 2);
+		const asked = new URLSearchParams(query);
+		const id = asked.get(ORGANISATION_PARAMETER);
+		if (id === null || (id !== '' && !this.#others.has(id)) || target.startsWith('/api/')) return false;
+		asked.delete(ORGANISATION_PARAMETER);
+		const rest = asked.toString();
+		const cookie = stringifySetCookie({
+			...{ name: COOKIE, value: id, httpOnly: true, sameSite: 'lax', path: '/' },
+			secure: headers['x-forwarded-proto'] === 'https',
+			maxAge: id === '' ? 0 : COOKIE_LASTS_S,
+		});
+		// Two slashes would lead to another server.
+		const location = `/${target.replace(/^\/+/u, '')}${rest === '' ? '' : `?${rest}`}`;
+		response.writeHead(303, { Location: location, 'Set-Cookie': cookie, 'Cache-Control': 'no-store' }).end();
+		return true;
+	}
+
+	async close(): Promise<void> {
+		await Promise.all(this.#all.map((bivvo) => bivvo.close()));
+	}
+}

@@ -1,0 +1,117 @@
+/** Two organisations on one server: neither sees, opens or is told anything of the other. */
+import { readdirSync } from 'node:fs';
+import path from 'node:path';
+import mysql, { type RowDataPacket } from 'mysql2/promise';
+import { afterAll, beforeAll, expect, inject, it } from 'vitest';
+import { METHODS, ROUTE_RULES, type Method } from '../../src/core/access/policy.ts';
+import { createEvent } from '../../src/server/events.ts';
+import { ownDatabase, Page, testFolder, until } from '../support/app.ts';
+import { openSite, Visitor, type Site } from '../support/site.ts';
+
+const PASSWORD = 'kettle snow lantern walk';
+const PICTURE = { width: 1280, height: 720, fps: 30 } as const;
+let folder: Awaited<ReturnType<typeof testFolder>>;
+let site: Site;
+let url: string;
+let huts: Visitor;
+let choir: Visitor;
+let lantern: string;
+
+beforeAll(async () => {
+	folder = await testFolder();
+	url = await ownDatabase(inject('databaseUrl'), 'many');
+	site = await openSite(url, folder.folder, { BIVVO_ORIGIN: 'https://bivvo.test:5310' });
+	lantern = await createEvent(site.app, 'Lantern Night', '2026-11-28T19:00', PICTURE);
+	huts = new Visitor(site);
+	const form = { name: 'Tove Ashgill', login: 'tove', password: PASSWORD };
+	expect((await huts.send('/api/access/set-up', { ...form, code: site.codes.at(-1)! })).status).toBe(200);
+	const made = await huts.send('/api/organisations', { name: 'Choir of Nether Hollin' });
+	expect(made.status).toBe(200);
+	choir = new Visitor(site);
+	const led = await choir.ask(`/join?o=${String(made.body.id)}`);
+	expect([led.status, led.headers.get('location')]).toEqual([303, '/join']);
+	// The same login is somebody else there.
+	const joining = { secret: made.body.secret, name: 'Corin Vale', login: 'tove', password: PASSWORD };
+	expect((await choir.send('/api/access/join', joining, 'PUT')).status).toBe(200);
+});
+afterAll(async () => {
+	await site.close();
+	await folder.remove();
+});
+
+it('each has people, events and libraries of its own, and a browser can be in both', async () => {
+	expect(await (await huts.ask('/')).text()).toContain('Lantern Night');
+	expect(await (await choir.ask('/')).text()).not.toContain('Lantern Night');
+	const made = await choir.send('/api/events', {
+		from: { is: 'nothing', picture: PICTURE },
+		answers: { title: 'Evensong', startsAt: '', timeZone: '', fields: {} },
+	});
+	const [evensong] = made.body.ids as string[];
+	expect((await choir.ask(`/events/${evensong}/prepare`)).status).toBe(200);
+	expect((await huts.ask(`/events/${evensong}/prepare`)).status).toBe(404);
+	expect(await (await huts.ask('/people')).text()).not.toContain('Corin Vale');
+	// Into the first and back, still signed in there.
+	await choir.ask('/?o=');
+	expect((await choir.ask('/')).headers.get('location')).toMatch(/^\/sign-in/);
+	const { id } = site.organisations.list[0]!;
+	await choir.ask(`/?o=${id}`);
+	expect(await (await choir.ask('/')).text()).toContain('Evensong');
+	expect((await choir.ask('/?o=no_such_one')).status).toBe(200);
+});
+
+it('nobody gets anything of the other by any route, nor by a socket', async () => {
+	// Whatever an address may name, with what is there in the other organisation.
+	const ids: Record<string, string> = {
+		id: lantern,
+		destination: 'ridge',
+		template: 'hut-evening',
+		song: 'water',
+		media: 'film',
+	};
+	let asked = 0;
+	for (const [route, rules] of Object.entries(ROUTE_RULES)) {
+		if (!route.includes('/events/[id]')) continue;
+		for (const method of METHODS) {
+			if (!(method in rules) || method === 'HEAD' || method === 'OPTIONS') continue;
+			const address = route.replace(/\[(?:\.\.\.)?(\w+)(?:=\w+)?\]/gu, (_, name: string) => ids[name] ?? 'any');
+			const answer = await sent(choir, address, method);
+			expect([404, 400, 403, 415], `${method} ${address}: ${answer.status}`).toContain(answer.status);
+			expect(await answer.text(), address).not.toContain('Lantern Night');
+			asked++;
+		}
+	}
+	expect(asked).toBeGreaterThan(30);
+	const page = new Page(site.port, lantern, { headers: { Cookie: choir.cookie, Origin: site.url } });
+	await until('the end of the connection', () => page.closed !== null);
+	expect(page.messages).toEqual([]);
+});
+
+function sent(visitor: Visitor, address: string, method: Method): Promise<Response> {
+	if (method === 'GET') return visitor.ask(address);
+	const headers = { 'Content-Type': 'application/json', Origin: site.url };
+	return visitor.ask(address, { method, headers, body: '{}' });
+}
+
+it('rows and files of one are in no database and no folder of the other', async () => {
+	const connection = await mysql.createConnection({ uri: url });
+	const { id } = site.organisations.list[0]!;
+	const other = `${new URL(url).pathname.slice(1)}_${id}`;
+	const [tables] = await connection.query<RowDataPacket[]>(
+		'select table_name as name from information_schema.tables where table_schema = ?',
+		[other],
+	);
+	expect(tables.length).toBeGreaterThan(20);
+	for (const { name } of tables) {
+		const [rows] = await connection.query<RowDataPacket[]>('select * from ??.??', [other, name]);
+		expect(JSON.stringify(rows), name).not.toMatch(/Lantern Night|Tove Ashgill/u);
+	}
+	await connection.end();
+	expect(readdirSync(path.join(folder.folder, 'organisations'))).toEqual([id]);
+	expect(readdirSync(path.join(folder.folder, 'organisations', id))).toContain('secret.key');
+});
+
+it('only the first one’s owner makes organisations', async () => {
+	expect((await choir.send('/api/organisations', { name: 'One more' })).status).toBe(403);
+	expect((await new Visitor(site).send('/api/organisations', { name: 'One more' })).status).toBe(401);
+	expect(site.organisations.list.map(({ name }) => name)).toEqual(['Choir of Nether Hollin']);
+});
