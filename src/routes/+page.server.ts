@@ -14,7 +14,7 @@ export const load: PageServerLoad = async ({ locals: { bivvo, admitted } }) => {
 		.filter(({ role }) => role !== null);
 	const now = Date.now();
 	const first = sortEvents(events, now).next;
-	const mayMake = mayUse(roleOf(admitted.actor!, null), '/', 'POST');
+	const mayMake = mayUse(roleOf(admitted.actor!, null), '/api/events', 'POST');
 	const templates = mayMake ? await bivvo.templates.list() : [];
 	return { events, now, templates, next: first && (await nextOf(bivvo, first, now)) };
 };

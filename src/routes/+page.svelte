@@ -8,7 +8,7 @@
 
 	const role = $derived(data.me?.role ?? null);
 	/** Events are made by who may do so for the whole organisation. */
-	const mayMake = $derived(mayUse(data.me?.roleOfAll ?? null, '/', 'POST'));
+	const mayMake = $derived(mayUse(data.me?.roleOfAll ?? null, '/api/events', 'POST'));
 	const mayExchange = $derived(mayUse(data.me?.roleOfAll ?? null, '/api/export', 'POST'));
 	const links = $derived(
 		(

@@ -62,7 +62,17 @@ async function onAir(rehearsal: boolean): Promise<() => Promise<void>> {
 	};
 }
 /** Saves a destination as it is, as a person would who has looked at it. */
-const sendDestinationAgain = ({ id, name, address, userName, keyLasts, maxHeight, maxKbps, maxFps, accountUrl }: Destination) =>
+const sendDestinationAgain = ({
+	id,
+	name,
+	address,
+	userName,
+	keyLasts,
+	maxHeight,
+	maxKbps,
+	maxFps,
+	accountUrl,
+}: Destination) =>
 	saveDestination(running.app, room, {
 		...{ id, name, address, userName, keyLasts, maxHeight, maxKbps, maxFps, accountUrl },
 		key: null,

@@ -25,7 +25,7 @@ const pageTypes = typesOf(singleCommandSchema as never);
 const MIX =
 	'addChannel changeChannel removeChannel setFader setMute pressChannel setGroupFader setGroupMute setDucking setMaster storeSnapshot removeSnapshot recallSnapshot';
 const WORDS =
-	'addPerson changePerson removePerson movePerson showOverlay hideOverlay hideMessage postToViewers addWords changeWords removeWords moveWords setWordsLook nextLine previousLine showWords setHall clearWords';
+	'changeField confirmCarried setCarried addPerson changePerson removePerson movePerson showOverlay hideOverlay hideMessage postToViewers addWords changeWords removeWords moveWords setWordsLook nextLine previousLine showWords setHall clearWords';
 const CREW = 'setHush addMarker runMacro stopMacro sendCrew seeCrew setPrepared';
 const MAY: Record<AnyRole, readonly string[]> = {
 	owner: pageTypes,
@@ -64,7 +64,10 @@ describe('messages', () => {
 			for (const type of Object.keys(MESSAGE_RULES) as (keyof typeof MESSAGE_RULES)[]) {
 				const isLooker = role === 'sound' || role === 'words' || role === 'viewer';
 				const isAllowed =
-					role === 'owner' || role === 'director' || (isLooker && ['command', 'hear', 'hearSignal'].includes(type));
+					role === 'owner' ||
+					role === 'director' ||
+					(isLooker && ['command', 'hear', 'hearSignal', 'station'].includes(type)) ||
+					(role === 'sound' && type === 'measured');
 				expect(mayMessage(role, type), `${role} ${type}`).toBe(isAllowed);
 			}
 	});
@@ -102,11 +105,12 @@ describe('routes', () => {
 
 	/** Open to all who come; and to all who are in: their own account, what a device asks. */
 	const DOORS =
-		/^\/(health|refused|sign-in|set-up|join|pair|link)$|^\/api\/access\/(set-up|sign-in|sign-out|join|pair|link|link\/look|passkeys\/ask|passkeys\/sign-in)$/;
+		/^\/(health|refused|sign-in|set-up|join|pair|link|guide\/\[page\])$|^\/api\/access\/(set-up|sign-in|sign-out|join|pair|link|link\/look|passkeys\/ask|passkeys\/sign-in)$/;
 	const OWN =
 		/^\/(me|certificate)$|^\/api\/access\/(password|second-factor|sessions\/\[session\]|passkeys(\/propose|\/\[passkey\])?)$/;
 	const GUESTS_ONLY = /\/guest\/\[guest\]/;
-	const OWNERS_ONLY = /^\/(people|audit)$|^\/api\/access\/(settings|invitations|people|devices|tokens)\b|\/reveal$/;
+	const OWNERS_ONLY =
+		/^\/(people|audit)$|^\/api\/access\/(settings|invitations|people|devices|tokens)\b|\/reveal$|^\/api\/(export|import|organisations)\b/;
 
 	it('are used by each role exactly as said', () => {
 		const looking = [
@@ -170,7 +174,12 @@ describe('a role', () => {
 		expect(may('/events/[id]', 'GET', 'market')).toBe(false);
 		expect(may('/events/[id]', 'GET', 'other')).toBe(false);
 		for (const [route, method] of [
-			['/', 'POST'],
+			['/api/events', 'POST'],
+			['/api/templates', 'POST'],
+			['/api/templates/[template]', 'PUT'],
+			['/api/export', 'POST'],
+			['/api/import', 'POST'],
+			['/api/organisations', 'POST'],
 			['/people', 'GET'],
 			['/audit', 'GET'],
 			['/api/access/invitations', 'POST'],

@@ -193,7 +193,7 @@ type RouteRule = Rule | 'anybody';
 
 /** By the route's folder and method; a test holds it against the folders. HEAD is allowed where GET is. */
 export const ROUTE_RULES: Readonly<Record<string, Partial<Record<Method, RouteRule>>>> = {
-	'/': { GET: LOOKERS, POST: DIRECTORS },
+	'/': { GET: LOOKERS },
 	'/api/templates': { GET: DIRECTORS, POST: DIRECTORS },
 	'/api/templates/[template]': { PUT: DIRECTORS, DELETE: DIRECTORS },
 	'/api/events': { POST: DIRECTORS },
@@ -315,7 +315,9 @@ export const ROUTE_RULES: Readonly<Record<string, Partial<Record<Method, RouteRu
 
 /** What changes the organisation itself: a role at single events does not count there. */
 const OF_ORGANISATION: Readonly<Record<string, readonly Method[]>> = {
-	'/': ['POST'],
+	'/api/events': ['POST'],
+	'/api/templates': ['GET', 'POST'],
+	'/api/templates/[template]': ['PUT', 'DELETE'],
 	'/api/destinations/[destination]': ['DELETE'],
 	'/api/songs/[song]': ['DELETE'],
 };

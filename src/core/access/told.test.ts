@@ -8,7 +8,14 @@ import { toldTo } from './told.ts';
 const PICTURE = { width: 1280, height: 720, fps: 30 } as const;
 const ridge: Destination = {
 	...{ id: 'ridge', name: 'Ridge Channel', address: 'rtmp://ridge.example/live', userName: 'maren', hasKey: true },
-	...{ ticked: true, keyLasts: false, maxHeight: null, maxKbps: null, maxFps: null, accountUrl: 'https://ridge.example/account' },
+	...{
+		ticked: true,
+		keyLasts: false,
+		maxHeight: null,
+		maxKbps: null,
+		maxFps: null,
+		accountUrl: 'https://ridge.example/account',
+	},
 	details: { title: 'Lantern Night', description: 'Songs', visibility: 'unlisted', plannedAt: '' },
 };
 /** Of the place, the login, the account and what it is told. */

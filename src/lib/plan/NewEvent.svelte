@@ -139,10 +139,7 @@
 				<Label>
 					{field.name}
 					<Input
-						value={values[field.id] ?? ''}
-						oninput={({ currentTarget }: Event & { currentTarget: HTMLInputElement }) => {
-							values[field.id] = currentTarget.value;
-						}}
+						bind:value={() => values[field.id] ?? '', (typed) => (values[field.id] = typed)}
 						placeholder={field.value === '' ? '' : words.lastTime(field.value)}
 						class="mt-1"
 					/>

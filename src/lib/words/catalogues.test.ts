@@ -4,7 +4,7 @@ import * as en from './en/index.ts';
 /** All sentences of an area, those with blanks filled in with examples. */
 function sentences(words: object): [key: string, sentence: unknown][] {
 	return Object.entries(words).flatMap(([key, value]): [string, unknown][] => {
-		if (typeof value === 'function') return [[key, (value as (...blanks: string[]) => unknown)('Ä', 'B', 'C')]];
+		if (typeof value === 'function') return [[key, (value as (...blanks: string[]) => unknown)('Ä', 'B', 'C', 'D', 'E')]];
 		if (typeof value === 'object') return sentences(value as object).map(([of, each]) => [`${key}.${of}`, each]);
 		return [[key, value]];
 	});
@@ -23,7 +23,7 @@ describe('the catalogue of', () => {
 	it.each(areas)('%s puts each blank into its sentence', (_, words) => {
 		for (const [key, value] of Object.entries(words)) {
 			if (typeof value !== 'function' || (value as () => unknown).length === 0) continue;
-			expect((value as (...blanks: string[]) => string)('Ä', 'B', 'C'), key).toContain('Ä');
+			expect((value as (...blanks: string[]) => string)('Ä', 'B', 'C', 'D', 'E'), key).toContain('Ä');
 		}
 	});
 });

@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** The list of people, the overlays, and the patches of the program. */
-	import { Checkbox, Input, Textarea } from 'flowbite-svelte';
+	import { Checkbox, Textarea } from 'flowbite-svelte';
 	import { ArrowDownOutline, ArrowUpOutline, TrashBinOutline } from 'flowbite-svelte-icons';
 	import { MOST_TEXT_LETTERS, WHOLE } from '../../../core/show/basics.ts';
 	import { plainWordsOverlay, type Overlay } from '../../../core/show/overlays/overlay.ts';

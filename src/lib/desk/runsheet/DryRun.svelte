@@ -10,9 +10,9 @@
 	import type { Choice } from '../../ui/choices.ts';
 	import Warning from '../../ui/Warning.svelte';
 	import { runsheet as words } from '../../words/index.ts';
+	import { conflictWords } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
 	import Monitor from '../pictures/Monitor.svelte';
-	import { conflictWords } from '../../words/index.ts';
 
 	interface Props {
 		open: boolean;

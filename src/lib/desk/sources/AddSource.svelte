@@ -4,9 +4,9 @@
 	import type { Media } from '../../../core/media/media.ts';
 	import { WHOLE } from '../../../core/show/basics.ts';
 	import type { PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
+	import { deviceNames } from '../../../core/show/sources/device-names.ts';
 	import { plainCard } from '../../../core/show/sources/kinds/card.ts';
 	import { plainClock } from '../../../core/show/sources/kinds/clock.ts';
-	import { deviceNames } from '../../../core/show/sources/device-names.ts';
 	import { kindOf, type Origin } from '../../../core/show/sources/source.ts';
 	import type { STAND_IN_GUESTS } from '../../../engine/guests/stand-in-guest.ts';
 	import { listDevices, type DeviceOffer } from '../../../engine/sources/device.ts';

@@ -62,7 +62,6 @@
 		>{problem}</span
 	>
 {:else if offer.origin.kind === 'camera'}
-	<!-- svelte-ignore a11y_media_has_caption -->
 	<video
 		class="aspect-video w-40 shrink-0 bg-black object-contain"
 		muted
