@@ -101,8 +101,7 @@ export async function insertEvent(
 
 /** Puts an event out of sight, or deletes it, or brings it back. @throws {Refusal} when there is none */
 export async function putAway(db: Db, id: string, change: { archived?: boolean; deleted?: boolean }): Promise<void> {
-	const [known] = await db.select({ id: events.id }).from(events).where(eq(events.id, id));
-	if (!known) throw refuse('noEvent', {});
+	if (!(await hasEvent(db, id))) throw refuse('noEvent', {});
 	const at = (is: boolean | undefined) => (is === undefined ? undefined : is ? Date.now() : null);
 	await db
 		.update(events)
@@ -116,6 +115,11 @@ export async function forgetDeleted(db: Db, now: number): Promise<string[]> {
 	const gone = await db.select({ id: events.id }).from(events).where(isOver);
 	if (gone.length > 0) await db.delete(events).where(isOver);
 	return gone.map(({ id }) => id);
+}
+
+/** Whether an id is in use, be it by an event that was deleted and may come back. */
+export async function hasEvent(db: Db, id: string): Promise<boolean> {
+	return (await db.select({ id: events.id }).from(events).where(eq(events.id, id))).length > 0;
 }
 
 /** Removes an event for good. */

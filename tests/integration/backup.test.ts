@@ -97,7 +97,7 @@ it('what is torn, forged or no backup at all is refused in words, and nothing is
 
 it('one is made each day while nothing is on air, and fourteen are kept', async () => {
 	await withServer(() => Promise.resolve());
-	const folder = fileOf('backups');
+	const folder = fileOf('daily');
 	let isQuiet = false;
 	const backups = new Backups(url, folder, () => Promise.resolve(isQuiet));
 	const first = Date.UTC(2026, 10, 1, 4);

@@ -10,7 +10,7 @@ import { plainSource } from '../../src/core/show/sources/source.ts';
 import { plainAsks } from '../../src/core/show/templates/template.ts';
 import { readPlain } from '../../src/core/words/formats/plain.ts';
 import { writeBundle, type BundleOrder } from '../../src/server/bundle/write.ts';
-import { createEvent, listEvents, removeEvent } from '../../src/server/events.ts';
+import { createEvent, listEvents, putAway } from '../../src/server/events.ts';
 import { openApp, ownDatabase, testFolder } from '../support/app.ts';
 
 type App = Awaited<ReturnType<typeof openApp>>['app'];
@@ -20,22 +20,22 @@ let temporary: Awaited<ReturnType<typeof testFolder>>;
 let running: Awaited<ReturnType<typeof openApp>>;
 let app: App;
 
-beforeEach(async () => {
+async function opened(): Promise<void> {
 	temporary = await testFolder();
 	running = await openApp(await ownDatabase(inject('databaseUrl'), 'bundle'), temporary.folder);
 	({ app } = running);
-});
-afterEach(async () => {
+}
+async function closed(): Promise<void> {
 	await running.close();
 	await temporary.remove();
-});
+}
+beforeEach(opened);
+afterEach(closed);
 
+/** Another machine: an empty database, an empty folder, another key. */
 async function wipe(): Promise<void> {
-	for (const { id } of await listEvents(app.db)) await removeEvent(app.db, id);
-	for (const { id } of await app.templates.list()) await app.templates.forget(id);
-	for (const { id } of await app.songs.all()) await app.songs.remove(id);
-	for (const { id } of await app.media.list()) await app.media.forget(id);
-	for (const { id } of await app.destinations.list()) await app.destinations.forget(id);
+	await closed();
+	await opened();
 }
 
 /** An event with a song, a clip, a still, a destination with a key, and a template of it. */
@@ -123,7 +123,11 @@ describe('a bundle', () => {
 		const { events } = await imported(zip);
 		expect(events).toHaveLength(1);
 		expect(events[0]).not.toBe(id);
+		// One that was deleted may still be brought back, and keeps its id.
+		await putAway(app.db, id, { deleted: true });
+		expect((await imported(zip)).events[0]).not.toBe(id);
 		expect(await app.songs.all()).toHaveLength(1);
+		// The second time it is here already, under the id it got.
 		const media = await app.media.list();
 		expect(media.map(({ name }) => name).toSorted()).toEqual(['Another film', 'Season on the fell']);
 		const [clip] = (await app.events.owner(events[0]!)).hub.state.setup.sources;

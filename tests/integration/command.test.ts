@@ -38,14 +38,15 @@ it(
 		const first = await demo(async (url) => {
 			expect(await (await fetch(`${url}/health`)).json()).toMatchObject({ database: 'ok', broadcasts: [] });
 			expect(await (await fetch(url)).text()).toContain('Lantern Night');
-			const form = new URLSearchParams({ title: 'A second evening', startsAt: '', size: '1280x720', fps: '25' });
-			const made = await fetch(url, {
+			const made = await fetch(`${url}/api/events`, {
 				method: 'POST',
-				body: form,
-				headers: { Origin: url, Accept: 'text/html' },
-				redirect: 'manual',
+				body: JSON.stringify({
+					from: { is: 'nothing', picture: { width: 1280, height: 720, fps: 25 } },
+					answers: { title: 'A second evening', startsAt: '', timeZone: '', fields: {} },
+				}),
+				headers: { Origin: url, 'Content-Type': 'application/json' },
 			});
-			expect(made.status).toBe(303);
+			expect(made.status).toBe(200);
 		});
 		expect(first.code).toBe(0);
 		for (const words of ['Starting the database', 'Starting the stand-in host', 'Starting the server', 'Stopping'])

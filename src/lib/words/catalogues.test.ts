@@ -4,7 +4,8 @@ import * as en from './en/index.ts';
 /** All sentences of an area, those with blanks filled in with examples. */
 function sentences(words: object): [key: string, sentence: unknown][] {
 	return Object.entries(words).flatMap(([key, value]): [string, unknown][] => {
-		if (typeof value === 'function') return [[key, (value as (...blanks: string[]) => unknown)('Ä', 'B', 'C', 'D', 'E')]];
+		if (typeof value === 'function')
+			return [[key, (value as (...blanks: string[]) => unknown)('Ä', 'B', 'C', 'D', 'E')]];
 		if (typeof value === 'object') return sentences(value as object).map(([of, each]) => [`${key}.${of}`, each]);
 		return [[key, value]];
 	});

@@ -77,7 +77,8 @@ export class SavedDestinations {
 	/** All of them, by name. */
 	async list(): Promise<SavedDestination[]> {
 		const rows = await this.#db.select({ about: destinations.about }).from(destinations).orderBy(asc(destinations.id));
-		const known = rows.flatMap(({ about }) => (about ? [about] : []));
+		// What a former version has saved knew of no lasting keys.
+		const known = rows.flatMap(({ about }) => (about ? [{ ...about, keyLasts: about.keyLasts === true }] : []));
 		return known.toSorted((a, b) => a.name.localeCompare(b.name));
 	}
 

@@ -22,7 +22,7 @@ import {
 import { refuse } from '../../core/refusal.ts';
 import { openShow } from '../../core/show/stored.ts';
 import type { Bivvo } from '../bivvo.ts';
-import { insertEvent, newEventId, removeEvent } from '../events.ts';
+import { hasEvent, insertEvent, newEventId, removeEvent } from '../events.ts';
 import { unsealWith } from './passphrase.ts';
 
 type Parts = Pick<Bivvo, 'db' | 'destinations' | 'events' | 'media' | 'songs' | 'stills' | 'templates'>;
@@ -199,11 +199,7 @@ export async function takeIn(
 		}
 		const events: string[] = [];
 		for (const { id, title, show } of bundle.events) {
-			const isTaken = await parts.events.owner(id).then(
-				() => true,
-				() => false,
-			);
-			const here = isTaken ? newEventId(title) : id;
+			const here = (await hasEvent(parts.db, id)) ? newEventId(title) : id;
 			placed.push(() => removeEvent(parts.db, here));
 			const { state } = openShow(here, title, withOtherIds(show, ids));
 			await bringStills(parts, bundle, files, id, here);

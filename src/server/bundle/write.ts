@@ -33,11 +33,10 @@ export async function writeBundle(parts: Parts, { eventIds, passphrase }: Bundle
 	const listed = (await listEvents(parts.db)).map(({ id }) => id);
 	const ids = (eventIds ?? listed).toSorted();
 	const shows = await Promise.all(ids.map(async (id) => (await parts.events.owner(id)).hub.state));
-	const events = shows.map(({ version, eventId, setup }) => ({
-		id: eventId,
-		title: setup.title,
-		// What only that evening knew stays where it was.
-		show: { version, eventId, setup, live: {} },
+	const events = shows.map((show) => ({
+		id: show.eventId,
+		title: show.setup.title,
+		show: shownIn(show, passphrase),
 	}));
 	const templates = eventIds === null ? await templatesOf(parts) : [];
 	const of = [...shows, ...templates.map(({ show }) => show)];
@@ -47,12 +46,7 @@ export async function writeBundle(parts: Parts, { eventIds, passphrase }: Bundle
 		format: 'bivvo',
 		version: BUNDLE_VERSION,
 		events,
-		templates: templates.map(({ id, name, asks, show: { live: _, ...show } }) => ({
-			id,
-			name,
-			asks,
-			show: { ...show, live: {} },
-		})),
+		templates: templates.map(({ id, name, asks, show }) => ({ id, name, asks, show: shownIn(show, passphrase) })),
 		songs: await songsOf(parts, eventIds === null ? null : usedSongs(of)),
 		media,
 		stills: stills.map(({ path: _, ...still }) => still),
@@ -60,6 +54,16 @@ export async function writeBundle(parts: Parts, { eventIds, passphrase }: Bundle
 	};
 	const paths = new Map([...mediaPaths, ...stills.map(({ file, path }) => [file.path, path] as const)]);
 	return { bundle, stream: zipOf(bundle, paths) };
+}
+
+/** A show without what only that evening knew; it has keys only where they come with it. */
+function shownIn({ version, eventId, setup }: ShowState, passphrase: string | null) {
+	const destinations = setup.destinations.map((each) => withKey(each, passphrase));
+	return { version, eventId, setup: { ...setup, destinations }, live: {} };
+}
+
+function withKey<D extends { hasKey: boolean }>(destination: D, passphrase: string | null): D {
+	return { ...destination, hasKey: destination.hasKey && passphrase !== null };
 }
 
 function zipOf(bundle: Bundle, paths: ReadonlyMap<string, string>): Readable {
@@ -125,7 +129,7 @@ async function stillsOf({ stills }: Parts, shows: readonly ShowState[]) {
 async function destinationsOf({ destinations }: Parts, shows: readonly ShowState[], passphrase: string | null) {
 	const used = new Set(shows.flatMap(({ setup }) => setup.destinations.map(({ id }) => id)));
 	const all = (await destinations.list()).filter(({ id }) => used.has(id)).toSorted((a, b) => (a.id < b.id ? -1 : 1));
-	if (passphrase === null) return { destinations: all, secrets: null };
+	if (passphrase === null) return { destinations: all.map((each) => withKey(each, null)), secrets: null };
 	const secrets = await Promise.all(all.map(async ({ id }) => [id, await destinations.secretOf(id)] as const));
 	return { destinations: all, secrets: await sealWith(passphrase, JSON.stringify(Object.fromEntries(secrets))) };
 }

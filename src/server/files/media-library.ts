@@ -4,7 +4,7 @@ import { mkdir, readFile, rename, rm, stat, statfs, writeFile } from 'node:fs/pr
 import path from 'node:path';
 import { FileStore } from '@tus/file-store';
 import { Server, type Upload } from '@tus/server';
-import { and, asc, eq, isNotNull, isNull, lt } from 'drizzle-orm';
+import { and, asc, eq, isNotNull, isNull, lt, or } from 'drizzle-orm';
 import { imageSize } from 'image-size';
 import * as v from 'valibot';
 import {
@@ -199,11 +199,16 @@ export class MediaLibrary {
 		id: string,
 		{ bytes, sha256 }: { bytes: number; sha256: string },
 	): Promise<{ id: string; isKnown: boolean }> {
-		const [row] = await this.#db.select({ id: media.id }).from(media).where(eq(media.id, id));
-		if (!row) return { id, isKnown: false };
-		const here = await this.find(id);
-		const isSame = here?.bytes === bytes && (await hashOfFile(here.path)) === sha256;
-		return isSame ? { id, isKnown: true } : { id: randomUUID(), isKnown: false };
+		const rows = await this.#db
+			.select({ id: media.id, deletedAt: media.deletedAt })
+			.from(media)
+			.where(or(eq(media.id, id), eq(media.bytes, bytes)));
+		// One that was deleted is no match: it will be gone for good.
+		for (const row of rows.filter(({ deletedAt }) => deletedAt === null)) {
+			const here = await this.find(row.id);
+			if (here?.bytes === bytes && (await hashOfFile(here.path)) === sha256) return { id: row.id, isKnown: true };
+		}
+		return { id: rows.some((row) => row.id === id) ? randomUUID() : id, isKnown: false };
 	}
 
 	/** Takes in a file with all that is known of it. @param pictureOf path of its poster or strip, if there is one */

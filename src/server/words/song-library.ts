@@ -81,8 +81,10 @@ export class SongLibrary {
 	/** The id under which a song can come in: its own, unless another song has that; and whether it is here already. */
 	async freeIdFor(id: string, song: Song): Promise<{ id: string; isKnown: boolean }> {
 		const [row] = await this.#db.select().from(songs).where(eq(songs.id, id));
-		if (!row) return { id, isKnown: false };
-		return dequal(songOf(row), song) ? { id, isKnown: true } : { id: randomUUID(), isKnown: false };
+		if (row && dequal(songOf(row), song)) return { id, isKnown: true };
+		const same = (await this.all()).find((each) => dequal(each.song, song));
+		if (same) return { id: same.id, isKnown: true };
+		return { id: row ? randomUUID() : id, isKnown: false };
 	}
 
 	/** Adds a song, unless the library has it. @param anyway also then */

@@ -30,7 +30,7 @@ export const POST: RequestHandler = answering(async ({ locals: { bivvo }, reques
 		const one = { ...answers, startsAt };
 		if (from.is === 'template') ids.push(await createFromTemplate(bivvo, from.id, one));
 		else if (from.is === 'event') ids.push(await createCopy(bivvo, from.id, one));
-		else ids.push(await createEvent(bivvo, one.title, startsAt, from.picture));
+		else ids.push(await createEvent(bivvo, one.title, startsAt, from.picture, one.timeZone || undefined));
 	}
 	return json({ ids });
 });

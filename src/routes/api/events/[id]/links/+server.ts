@@ -5,9 +5,10 @@ import { linkOrderSchema } from '../../../access/fields.ts';
 import type { RequestHandler } from './$types';
 
 /** Links of an event, each with when and in which browsers it was opened that have it still. */
-export const GET: RequestHandler = answering(async ({ params, locals }) => {
-	const { links, sessions } = locals.bivvo.access;
-	const all = links.of(params.id).map(({ hash: _, ...link }) => ({
+export const GET: RequestHandler = answering(async (event) => {
+	const { hub } = await eventOf(event);
+	const { links, sessions } = event.locals.bivvo.access;
+	const all = links.of(hub.eventId).map(({ hash: _, ...link }) => ({
 		...link,
 		opened: sessions.list('link', link.id).map(({ createdAt, agent }) => ({ at: createdAt, agent })),
 	}));
