@@ -11,7 +11,9 @@ const USAGE = `Usage: ./bivvo COMMAND
                      the demo event with simulated cameras, console and host; --fresh starts over and puts the former
                      data aside; with --minutes-to-start its evening begins in so many minutes
   start              Bivvo without demo data; DATABASE_URL for a database of your own
-  restore [NAME]     lists the backups of the last days, or puts one in place of what is there; 'latest' is the newest
+  restore [NAME] [--organisation ID]
+                     lists the backups of the last days, or puts one in place of what is there; 'latest' is the newest;
+                     of the first organisation, or of another one
   owner-reset        makes a link with which somebody becomes an owner, when nobody can sign in any more
   test               all checks and tests
   bench [NAME]       measure; without a name, list what can be measured
@@ -130,7 +132,7 @@ async function restore(args) {
 	const { runScript } = await import('./script.mjs');
 	process.exitCode = await runScript('src/server/backup/restore-main.ts', args, {
 		DATABASE_URL: url,
-		BIVVO_BACKUPS: path.join(settings().data, 'backups'),
+		BIVVO_DATA: settings().data,
 		BIVVO_MIGRATIONS: path.join(root, 'src/server/db/migrations'),
 	});
 }

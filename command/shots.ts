@@ -1,6 +1,7 @@
 /** Makes the pictures of docs/screenshots from the demo event, in a demo of its own. */
 import path from 'node:path';
 import { chromium, type Page } from '@playwright/test';
+import { formatISO, nextSaturday } from 'date-fns';
 import { CHROMIUM } from '../playwright.config.ts';
 import { until } from '../tests/support/app.ts';
 import { showSetUp, startDemo } from '../tests/support/demo.ts';
@@ -8,8 +9,8 @@ import { comeAsGuest, guestLink } from '../tests/support/guests.ts';
 
 const folder = path.resolve('docs/screenshots');
 const SIZE = { width: 1280, height: 800 };
-/** As it is planned. */
-const day = { BIVVO_DEMO_DAY: '2026-11-28' };
+/** Still to come, so that the first page has it first. */
+const day = { BIVVO_DEMO_DAY: formatISO(nextSaturday(Date.now()), { representation: 'date' }) };
 const demo = await startDemo(undefined, day);
 const browser = await chromium.launch(CHROMIUM);
 const context = await browser.newContext({ viewport: SIZE });

@@ -2,7 +2,7 @@
 	import { mayUse } from '$core/access/policy.ts';
 	import HomePage from '$lib/plan/HomePage.svelte';
 	import type { PageProps } from './$types';
-	import { access, pages as words } from '$lib/words/index.ts';
+	import { access, guideWords, pages as words } from '$lib/words/index.ts';
 
 	let { data }: PageProps = $props();
 
@@ -17,8 +17,9 @@
 				['/songs', words.toSongs],
 				['/people', access.people],
 				['/me', access.me],
+				['/guide/first-event', guideWords.help],
 			] as const
-		).filter(([href]) => mayUse(role, href, 'GET')),
+		).filter(([href]) => mayUse(role, href.replace(/^\/guide\/.*/, '/guide/[page]'), 'GET')),
 	);
 </script>
 

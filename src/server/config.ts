@@ -1,5 +1,6 @@
 /** Configuration from environment variables, which `./bivvo` sets; see README. */
 import path from 'node:path';
+import { formatISO, isSaturday, nextSaturday } from 'date-fns';
 import { checkRelay, type RelayOptions } from './guests/relay.ts';
 
 export interface Config {
@@ -30,11 +31,16 @@ export interface Config {
 	demoDay: string;
 }
 
+/** Today when that is a Saturday. */
+function comingSaturday(now: number): Date | number {
+	return isSaturday(now) ? now : nextSaturday(now);
+}
+
 /** @throws with a sentence when something needed is missing. */
 export function configFromEnvironment(env: NodeJS.ProcessEnv): Config {
 	if (!env.DATABASE_URL)
 		throw new Error('DATABASE_URL is not set. Start Bivvo with ./bivvo start, which starts a database of its own.');
-	const demoDay = env.BIVVO_DEMO_DAY ?? '2026-11-28';
+	const demoDay = env.BIVVO_DEMO_DAY ?? formatISO(comingSaturday(Date.now()), { representation: 'date' });
 	if (!/^\d{4}-\d{2}-\d{2}$/.test(demoDay))
 		throw new Error(`BIVVO_DEMO_DAY is a day such as 2026-11-28, not ${demoDay}.`);
 	const relay = { urls: listOf(env.BIVVO_TURN_URL), secret: env.BIVVO_TURN_SECRET ?? '' };

@@ -2,6 +2,7 @@
 import { copyFile, readFile, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { TZDate } from '@date-fns/tz';
+import { addWeeks, formatISO } from 'date-fns';
 import { eq } from 'drizzle-orm';
 import { addingClip } from '../core/media/adding.ts';
 import { plainSettings } from '../core/media/media.ts';
@@ -174,7 +175,7 @@ export async function seedDemo({
 	const show = demoShow(standIn, minutesToStart === null ? plannedOn(day) : planOf(minutesToStart));
 	await templates.make('Hut evening', plainAsks(show.setup), show, TEMPLATE);
 	await insertEvent(db, show, { templateId: TEMPLATE, templateVersion: 1 });
-	await insertEvent(db, mendingDay(show));
+	await insertEvent(db, mendingDay(show, day));
 	for (const destination of show.setup.destinations) {
 		const { key } = DESTINATIONS.find(({ id }) => id === destination.id)!;
 		const password = destination.userName === '' ? '' : VALLEY_LOGIN.password;
@@ -185,8 +186,9 @@ export async function seedDemo({
 
 /** The monthly evening of the association, and another one that is made of it: nothing is written for that yet. */
 const TEMPLATE = 'hut-evening';
-function mendingDay(template: ShowState): ShowState {
-	const answers = { title: 'Mending Day', startsAt: '2026-12-12T14:00', timeZone: TIME_ZONE, fields: { speaker: '' } };
+function mendingDay(template: ShowState, after: string): ShowState {
+	const startsAt = `${formatISO(addWeeks(after, 2), { representation: 'date' })}T14:00`;
+	const answers = { title: 'Mending Day', startsAt, timeZone: TIME_ZONE, fields: { speaker: '' } };
 	return { ...withSetup(eventFrom(template, 'mending-day', answers), { cues: [] }) };
 }
 

@@ -4,7 +4,6 @@
  */
 import { randomUUID } from 'node:crypto';
 import type { IncomingMessage, RequestListener, ServerResponse } from 'node:http';
-import path from 'node:path';
 import type { Duplex } from 'node:stream';
 import slugify from '@sindresorhus/slugify';
 import { parseCookie, stringifySetCookie } from 'cookie';
@@ -17,6 +16,7 @@ import type { Bivvo } from './bivvo.ts';
 import type { Config } from './config.ts';
 import { organisations } from './db/schema.ts';
 import { log } from './log.ts';
+import { placeOf } from './place.ts';
 
 const COOKIE = 'bivvo-organisation';
 /** In an address: leads into an organisation, whichever the browser was in. */
@@ -81,8 +81,8 @@ export class Organisations {
 	}
 
 	async #open(id: string, name: string): Promise<Bivvo> {
-		const url = new URL(this.#config.databaseUrl);
-		const database = `${url.pathname.slice(1)}_${id}`;
+		const place = placeOf(this.#config, id);
+		const database = new URL(place.databaseUrl).pathname.slice(1);
 		const connection = await mysql.createConnection({ uri: this.#config.databaseUrl });
 		try {
 			await connection.query('create database if not exists ?? character set utf8mb4 collate utf8mb4_unicode_ci', [
@@ -91,9 +91,7 @@ export class Organisations {
 		} finally {
 			await connection.end();
 		}
-		url.pathname = `/${database}`;
-		const dataFolder = path.join(this.#config.dataFolder, 'organisations', id);
-		const bivvo = await openBivvo({ ...this.#config, databaseUrl: url.href, dataFolder, organisation: id });
+		const bivvo = await openBivvo({ ...this.#config, ...place, organisation: id });
 		bivvo.access.ownCertificate = this.#ownCertificate;
 		this.#others.set(id, { name, bivvo });
 		return bivvo;

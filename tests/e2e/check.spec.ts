@@ -1,8 +1,15 @@
+import { readFile } from 'node:fs/promises';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { until } from '../support/app.ts';
+import mysql from 'mysql2/promise';
+import { isClip } from '../../src/core/show/clips/source.ts';
+import { plainSource } from '../../src/core/show/sources/source.ts';
+import { Page as Hub, until } from '../support/app.ts';
 import { startDemo, type Demo } from '../support/demo.ts';
 
+const EVENT = 'lantern-night';
+const OLD_BROWSER =
+	'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/90.0.4430.93 Safari/537.36';
 let demo: Demo;
 test.beforeEach(async () => void (demo = await startDemo()));
 test.afterEach(async ({ context }) => {
@@ -21,6 +28,19 @@ const ready = (page: Page, words: string | RegExp) =>
 	expect(line(page, words).filter({ hasText: 'Ready.' }).first()).toBeVisible();
 /** Today at the venue, so late that the evening is still to come. */
 const today = () => `${new Date().toISOString().slice(0, 10)}T23:50`;
+
+/** Asks the server as a page does. */
+async function askDemo(path: string, method: string, body: unknown): Promise<void> {
+	const headers = { 'Content-Type': 'application/json', Origin: demo.url };
+	const answer = await fetch(demo.url + path, { method, headers, body: JSON.stringify(body) });
+	expect(answer.status, path).toBeLessThan(300);
+}
+/** A script that breaks the first input of the stand-in console, or mends it. */
+const breakInput = (fault: string) => `{
+	const switches = new BroadcastChannel('bivvo-stand-in-console');
+	switches.postMessage({ input: 0, fault: '${fault}' });
+	switches.close();
+}`;
 
 test('a newcomer is led from nothing to a rehearsal, in a dozen presses and without a dead end', async ({
 	page,
@@ -117,19 +137,198 @@ test('an event made of a template goes from red to green by the check’s own bu
 	await until('pictures at the host', async () => (await demo.place('ridge')).pictures > 30);
 });
 
-test('home has the next evening first, those after it by date, and puts away with a way back', async ({ page }) => {
+test('home has the next evening first, those after it by date, finds them, and puts away with a way back', async ({
+	page,
+}) => {
 	await page.goto(demo.url);
-	const next = page
-		.getByRole('region', { name: 'Mending Day' })
-		.or(page.getByRole('region', { name: 'Lantern Night' }));
-	await expect(next.first()).toContainText(/begins in|has begun/);
+	const next = page.getByRole('region', { name: 'Lantern Night' });
+	await expect(next).toContainText(/begins in \d months/);
+	await expect(next).toContainText('not looked at yet');
 	await accessible(page);
-	const row = page.getByRole('listitem').filter({ has: page.getByRole('heading', { name: 'Mending Day' }) });
-	if ((await row.count()) > 0) {
-		await row.getByRole('button', { name: 'Archive' }).click();
-		await expect(page.getByText('Mending Day is archived.')).toBeVisible();
-		await expect(row).toHaveCount(0);
+	// Like the next one, every second Saturday of a month, and one more like it without a day.
+	await next.getByRole('button', { name: 'Make one like it' }).click();
+	await expect(page.getByLabel('Made from')).toHaveValue(`event ${EVENT}`);
+	await page.getByRole('textbox', { name: 'Name' }).fill('Frost Fair');
+	await page.getByLabel('Starts').fill('2031-01-11T19:00');
+	await page.getByLabel('How often').selectOption({ label: 'Each month, second such weekday' });
+	await page.getByRole('textbox', { name: 'How many' }).or(page.getByLabel('How many')).fill('3');
+	await page.keyboard.press('Tab');
+	await expect(page.getByText('Sat 11 Jan · Sat 8 Feb · Sat 8 Mar')).toBeVisible();
+	await page.getByRole('button', { name: 'Make 3 events' }).click();
+	await page.waitForURL(/\/events\/frost-fair-[^/]+\/prepare$/);
+	await page.goto(demo.url);
+	const frost = page.getByRole('listitem').filter({ has: page.getByRole('heading', { name: 'Frost Fair' }) });
+	await expect(frost.getByText(/January|February|March/)).toHaveText([
+		'Saturday 11 January 2031, 19:00',
+		'Saturday 8 February 2031, 19:00',
+		'Saturday 8 March 2031, 19:00',
+	]);
+	await frost.first().getByRole('button', { name: 'Change title or date' }).click();
+	await page.getByRole('listitem').getByRole('textbox', { name: 'Name' }).fill('Frost Fair and Supper');
+	await page.getByRole('listitem').getByLabel('Picture').selectOption({ label: '1920 × 1080, needs a fast line' });
+	await page.getByRole('button', { name: 'Save' }).click();
+	await page.getByRole('searchbox', { name: 'Search titles' }).fill('supper');
+	await expect(frost).toHaveCount(1);
+	await expect(next).toHaveCount(0);
+	for (const [press, said] of [
+		['Archive', 'Frost Fair and Supper is archived.'],
+		['Delete', 'Frost Fair and Supper is deleted. Its recordings stay.'],
+	] as const) {
+		await frost.getByRole('button', { name: press, exact: true }).click();
+		await expect(page.getByText(said)).toBeVisible();
+		await expect(frost.filter({ visible: true })).toHaveCount(0);
 		await page.getByRole('button', { name: 'Undo' }).click();
-		await expect(row).toBeVisible();
+		await expect(frost.filter({ visible: true })).toHaveCount(1);
 	}
+});
+
+test('what is changed in a template is offered to events of it, and taken by a press', async ({ page, context }) => {
+	await page.goto(demo.url);
+	await page.getByLabel('Made from').selectOption({ label: 'The template Hut evening' });
+	for (const name of ['Frost Fair', 'Mending Day in May']) {
+		await page.goto(demo.url);
+		await page.getByLabel('Made from').selectOption({ label: 'The template Hut evening' });
+		await page.getByRole('textbox', { name: 'Name' }).fill(name);
+		await page.getByRole('button', { name: 'Make the event' }).click();
+		await page.waitForURL(/\/prepare$/);
+	}
+	const hub = new Hub(Number(new URL(demo.url).port), page.url().split('/').at(-2)!);
+	await hub.welcome();
+	await hub.applied(hub.do({ type: 'renameSource', sourceId: 'lectern', name: 'Lectern, near' }));
+	hub.socket.close();
+	const template = (on: Page) => on.getByRole('region', { name: 'Template' });
+	await template(page).getByRole('button', { name: 'Change Hut evening to what this event has now' }).click();
+	await expect(page.getByText('Hut evening is as this event.')).toBeVisible();
+	const other = await context.newPage();
+	await other.goto(demo.url);
+	await other
+		.getByRole('listitem')
+		.filter({ has: other.getByRole('heading', { name: 'Frost Fair' }) })
+		.getByRole('link', { name: 'Prepare' })
+		.click();
+	await expect(template(other).getByRole('listitem')).toContainText(['Lectern, near']);
+	await accessible(other);
+	await template(other).getByRole('button', { name: /^Take/ }).click();
+	await expect(other.locator('[data-source="lectern"]').getByText('Lectern, near').first()).toBeVisible();
+	await expect(template(other).getByRole('listitem')).toHaveCount(0);
+});
+
+test('everything is exported to a file, and taken in by another server', async ({ page, browser }) => {
+	await page.goto(demo.url);
+	await page.getByRole('button', { name: 'Export and import' }).click();
+	const coming = page.waitForEvent('download');
+	await page.getByRole('button', { name: 'Export everything' }).click();
+	const file = await (await coming).path();
+	const other = await startDemo();
+	try {
+		const there = await browser.newPage();
+		await there.goto(other.url);
+		await there.getByRole('button', { name: 'Export and import' }).click();
+		await there.getByLabel('Import a file').setInputFiles({
+			...{ name: 'torn.zip', mimeType: 'application/zip', buffer: (await readFile(file)).subarray(0, -200) },
+		});
+		await expect(there.getByRole('alert')).toContainText('torn');
+		await there.getByLabel('Import a file').setInputFiles(file);
+		await expect(there.getByText(/In it: .*Lantern Night/)).toBeVisible();
+		await there.getByRole('button', { name: 'Take it in' }).click();
+		await expect(there.getByText(/events? (was|were) taken in/)).toBeVisible();
+		const lantern = there.getByRole('heading', { name: 'Lantern Night' });
+		await expect(lantern).toHaveCount(2);
+		await there.close();
+	} finally {
+		await other.close();
+	}
+});
+
+/** Says for a page what its machine would say: how its battery is, what time it has, who presses on it. */
+const UNREADY = `
+	Object.defineProperty(navigator, 'getBattery', { value: () => Promise.resolve(
+		Object.assign(new EventTarget(), { level: 0.34, charging: false }),
+	) });
+	const now = Date.now.bind(Date);
+	Date.now = () => now() + 1500;
+	globalThis.PressureObserver = class {
+		constructor(tell) { this.tell = tell; }
+		observe() { this.tell([{ state: 'critical' }]); return Promise.resolve(); }
+		disconnect() {}
+	};
+`;
+
+test('faults of cameras, console, host, line, database, disk and machines are each said in words while they last', async ({
+	browser,
+	page: check,
+}) => {
+	test.slow();
+	const context = await browser.newContext({ userAgent: OLD_BROWSER });
+	const desk = await context.newPage();
+	await desk.addInitScript(UNREADY);
+	const port = Number(new URL(demo.url).port);
+	const hub = new Hub(port, EVENT);
+	const { state } = await hub.welcome();
+	await desk.goto(`${demo.url}/events/${EVENT}`);
+	await check.goto(`${demo.url}/events/${EVENT}/check`);
+	await ready(check, 'Lectern has a picture that moves');
+
+	// Of the machine itself.
+	for (const words of [
+		'runs on its battery, 34 %. Plug it in.',
+		/The clock of .* is 1\.[45] s fast/,
+		'Other programs take much of this machine.',
+		'is too old (Chromium 90). Update it.',
+	])
+		await expect(line(check, words)).toBeVisible();
+
+	// Cameras.
+	const lectern = state.setup.sources.find(({ id }) => id === 'lectern')!;
+	for (const [standIn, words] of [
+		['black-camera', 'Lectern is black.'],
+		['frozen-camera', 'Lectern stands still.'],
+		['nobody', 'Lectern has no picture.'],
+	] as const) {
+		await hub.applied(hub.do({ type: 'changeSource', source: { ...lectern, standIn } as never }));
+		await expect(line(check, words).filter({ hasText: 'Not ready.' })).toBeVisible();
+	}
+	await hub.applied(hub.do({ type: 'changeSource', source: lectern }));
+	await ready(check, 'Lectern has a picture that moves');
+
+	// The console.
+	await desk.evaluate(breakInput('hum'));
+	await expect(line(check, /hum/i).first()).toBeVisible();
+	await desk.evaluate(breakInput('none'));
+	await expect(line(check, /hum/i)).toHaveCount(0);
+
+	// The host.
+	const ask = () => check.getByRole('button', { name: 'Ask the host' }).first().click();
+	await demo.killHost();
+	await ask();
+	await expect(line(check, 'Nothing listens at').or(line(check, 'Ridge Channel: ')).first()).toBeVisible();
+	await demo.startHost();
+	await ask();
+	await ready(check, 'Ridge Channel takes the stream.');
+
+	// What was there, and is gone.
+	const { mediaId } = state.setup.sources.find(isClip)!.items[0]!;
+	const forget = (deleted: boolean) => askDemo(`/api/media/${mediaId}`, 'PATCH', { deleted });
+	await forget(true);
+	await expect(line(check, 'is not in the media library any more.')).toBeVisible();
+	await forget(false);
+	await expect(line(check, 'is not in the media library any more.')).toHaveCount(0);
+	const seat = { kind: 'seat', shows: 'camera', empty: 'nothing', reservedFor: null } as const;
+	await hub.applied(hub.do({ type: 'addSource', source: plainSource('seat', 'Seat 1', seat) }));
+	await askDemo(`/api/events/${EVENT}/links`, 'POST', {
+		...{ name: 'Ysolde Brann', role: 'guest', expiresAt: Date.now() + 8000, uses: 1 },
+	});
+	await expect(line(check, 'Ysolde Brann is not here yet.')).toBeVisible();
+	await expect(line(check, 'The link of Ysolde Brann is over. Send a new one.')).toBeVisible();
+
+	// The database.
+	const connection = await mysql.createConnection({ uri: demo.databaseUrl });
+	await connection.query('rename table commands to commands_away');
+	hub.do({ type: 'renameEvent', title: 'Lantern Night, kept' });
+	await expect(line(check, 'Changes cannot be written to the database.')).toBeVisible();
+	await connection.query('rename table commands_away to commands');
+	await connection.end();
+	await ready(check, 'Changes are kept.');
+	hub.socket.close();
+	await context.close();
 });

@@ -153,7 +153,7 @@ describe('a bundle', () => {
 		const forged = Buffer.from(zip);
 		forged[film + 50] = 88;
 		const broken: [string, Buffer, string][] = [
-			['torn', zip.subarray(0, zip.length - 100), 'none'],
+			['torn', zip.subarray(0, zip.length - 100), 'torn'],
 			['forged', forged, 'torn'],
 			['text', Buffer.from('no zip'), 'none'],
 			['empty', Buffer.alloc(0), 'none'],

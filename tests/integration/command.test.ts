@@ -31,6 +31,14 @@ async function demo(look: (url: string) => Promise<void>): Promise<{ code: numbe
 	return { code: await gone, said };
 }
 
+/** Runs ./bivvo to its end. */
+async function run(...args: string[]): Promise<{ code: number | null; said: string }> {
+	const child = spawn('./bivvo', args, { env });
+	let said = '';
+	for (const stream of [child.stdout, child.stderr]) stream.on('data', (text) => (said += text));
+	return { code: await new Promise((resolve) => child.once('exit', resolve)), said };
+}
+
 it(
 	'starts the demo, says what it does, stops cleanly, and keeps the data for the next time',
 	{ timeout: 180_000 },
@@ -51,6 +59,17 @@ it(
 		expect(first.code).toBe(0);
 		for (const words of ['Starting the database', 'Starting the stand-in host', 'Starting the server', 'Stopping'])
 			expect(first.said).toContain(words);
+
+		// Backups are of a day; what is restored is kept as well, so that one can go back.
+		const listed = await run('restore');
+		const [newest] = /\S+\.backup\.gz/.exec(listed.said)!;
+		expect(listed.said).toContain(`./bivvo restore ${newest}`);
+		const restored = await run('restore', 'latest');
+		expect([restored.code, restored.said]).toEqual([0, expect.stringMatching(/Restored: \d+ rows/)]);
+		const [before] = /before-restore-\d+\.backup\.gz/.exec(restored.said)!;
+		expect((await run('restore', before)).said).toMatch(/Restored: [1-9]\d+ rows/);
+		const none = await run('restore', 'nothing.backup.gz');
+		expect([none.code, none.said]).toEqual([1, expect.stringContaining('There is no such backup.')]);
 
 		const startedAt = performance.now();
 		await demo(async (url) => {

@@ -5,7 +5,7 @@ import type { Scene } from '../show/scenes/scene.ts';
 import { kindOf, type Source } from '../show/sources/source.ts';
 import type { Setup } from '../show/state.ts';
 import type { SourceFact } from './facts.ts';
-import { isFresh, type Add, type Known } from './known.ts';
+import { isFresh, WATCHED_MS, type Add, type Known } from './known.ts';
 
 /** Shapes that differ by less are the same. */
 const SAME_SHAPE = 0.02;
@@ -28,7 +28,7 @@ function checkCamera(setup: Setup, source: Source, fact: SourceFact | undefined,
 	const { id: sourceId, name } = source;
 	const { picture } = setup;
 	const mend = { does: 'editSource', sourceId } as const;
-	if (!fact || !isFresh(fact.at, now)) {
+	if (!fact || !isFresh(fact.at, now, WATCHED_MS)) {
 		const unseen = { is: 'camera', name, width: 0, height: 0, fps: null } as const;
 		return add(sourceId, 'unseen', unseen, { mend: { does: 'look' } });
 	}

@@ -1,4 +1,5 @@
 /** Where it goes: hosts that were asked, keys and titles that are of today, a line that carries it, a disk that keeps it. */
+import type { SendFault } from '../delivery/send-fault.ts';
 import { judgeLine, planDelivery } from '../show/delivery/delivery.ts';
 import { filled } from '../show/event/fields.ts';
 import { dayOf } from '../show/runsheet/clock-time.ts';
@@ -8,6 +9,10 @@ import { isFresh, type Add, type Known } from './known.ts';
 
 /** Kept free beyond what the evening needs. */
 const SPARE_ROOM = 1.25;
+/** What is typed anew in a destination's form; after anything else the host is asked again. */
+const OF_ITS_FORM: readonly SendFault['code'][] = [
+	...(['noAddress', 'noKey', 'unknownHost', 'outOfReach', 'loginWanted', 'loginWrong', 'refused', 'said'] as const),
+];
 const UNKNOWN_LENGTH_MS = 3 * 3_600_000;
 
 export function checkDelivery(known: Known, add: Add): void {
@@ -23,19 +28,15 @@ function checkDestination({ show, facts, keys, now }: Known, destination: Destin
 	const { id, name, accountUrl } = destination;
 	const fact = facts.destinations[id];
 	const test = { does: 'testDestination', destinationId: id } as const;
-	if (!fact || !isFresh(fact.at, now)) add(id, 'unseen', { is: 'destination', name, tested: false }, { mend: test });
-	else if (fact.fault)
-		add(
-			id,
-			'wrong',
-			{ is: 'destinationFault', name, fault: fact.fault },
-			{
-				at: fact.at,
-				mend: { does: 'editDestination', destinationId: id },
-			},
-		);
-	else add(id, 'good', { is: 'destination', name, tested: true }, { at: fact.at });
 	const key = keys.get(id);
+	// Another key was not asked about.
+	const isOfOldKey = fact && key && key.typedAt > fact.at;
+	if (!fact || isOfOldKey || !isFresh(fact.at, now))
+		add(id, 'unseen', { is: 'destination', name, tested: false }, { mend: test });
+	else if (fact.fault) {
+		const mend = OF_ITS_FORM.includes(fact.fault.code) ? ({ ...test, does: 'editDestination' } as const) : test;
+		add(id, 'wrong', { is: 'destinationFault', name, fault: fact.fault }, { at: fact.at, mend });
+	} else add(id, 'good', { is: 'destination', name, tested: true }, { at: fact.at });
 	// Many hosts give a key for each stream; one that was used is refused then, or shows under the old title.
 	if (key && !destination.keyLasts && key.sentAt > key.typedAt)
 		add(`${id} key`, 'weak', { is: 'oldKey', name }, { mend: { does: 'editDestination', destinationId: id } });

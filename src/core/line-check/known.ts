@@ -38,8 +38,12 @@ export interface Known {
 /** What was seen longer ago is looked at again: cables are pulled between a rehearsal and the evening. */
 export const FRESH_MS = 4 * 3_600_000;
 
-export function isFresh(at: number | null | undefined, now: number): at is number {
-	return at != null && now - at < FRESH_MS;
+/** What a page looks at all the time is only known while one looks: soon after, it may be another way. */
+export const WATCHED_MS = 10 * 60_000;
+
+/** @param forMs how long what was seen counts */
+export function isFresh(at: number | null | undefined, now: number, forMs = FRESH_MS): at is number {
+	return at != null && now - at < forMs;
 }
 
 export type Add = (

@@ -10,7 +10,7 @@ import { plainCard } from '../show/sources/kinds/card.ts';
 import { plainSource } from '../show/sources/source.ts';
 import { emptyShow, type Destination, type ShowState } from '../show/state.ts';
 import { looked, noFacts, readFacts, type Facts, type Look } from './facts.ts';
-import { FRESH_MS, type ConnectedStation, type Known } from './known.ts';
+import { FRESH_MS, WATCHED_MS, type ConnectedStation, type Known } from './known.ts';
 import { lineCheck, tally } from './line-check.ts';
 
 /** 28 November 2026, 18:10. */
@@ -130,6 +130,24 @@ describe('the line check', () => {
 		expect(readFacts(JSON.parse(JSON.stringify(seen)))).toEqual(seen);
 		for (const torn of [null, 'x', { ...seen, sources: { lectern: { at: 'yesterday' } } }])
 			expect(readFacts(torn)).toEqual(noFacts());
+	});
+
+	it('does not hold for seen what nobody looks at any more: cables are pulled meanwhile', () => {
+		const grey = ['camera', 'channel', 'load'];
+		expect(found({ now: NOW + WATCHED_MS })).toEqual(grey.map((is) => `unseen ${is}`));
+	});
+
+	it('asks a host again that did not answer, and leads to the form where something was typed wrong', () => {
+		const mendOf = (code: string, keys = well.keys) => {
+			const destinations = { ridge: { at: NOW - 1, fault: { code, about: {} } as never } };
+			const lines = lineCheck({ ...well, facts: { ...seen, destinations }, keys });
+			const line = lines.find(({ key }) => key === 'delivery ridge')!;
+			return `${line.state} ${line.mend?.does}`;
+		};
+		expect(mendOf('notListening')).toBe('wrong testDestination');
+		expect(mendOf('said')).toBe('wrong editDestination');
+		// A key that was typed since is another one.
+		expect(mendOf('said', new Map([['ridge', { typedAt: NOW, sentAt: 0 }]]))).toBe('unseen testDestination');
 	});
 
 	const line = (at: number, ...runsKbps: number[]) => ({

@@ -1,5 +1,5 @@
 /** The machines of the evening: what the desk's makes, clocks, batteries, browsers, and what is kept. */
-import { isFresh, type Add, type ConnectedStation, type Known } from './known.ts';
+import { isFresh, WATCHED_MS, type Add, type ConnectedStation, type Known } from './known.ts';
 
 /** By more than this a clock is wrong enough for a countdown to be seen to be. */
 const CLOCK_MS = 200;
@@ -16,7 +16,7 @@ const MAKES = ['desk', 'prepare'];
 export function checkMachines(known: Known, add: Add): void {
 	const { facts, now, stored, stations } = known;
 	const { look } = facts;
-	const isLooked = isFresh(look?.at, now);
+	const isLooked = isFresh(look?.at, now, WATCHED_MS);
 	checkTest(known, add);
 	if (isLooked) {
 		const pressed = look!.pressure === 'serious' || look!.pressure === 'critical';

@@ -1,7 +1,7 @@
 /** Sound: every channel heard since the doors opened, neither soft nor harsh, without hum; the right microphones; lips. */
 import { kindOf, type Source } from '../show/sources/source.ts';
 import type { ChannelFact } from './facts.ts';
-import { isFresh, type Add, type Known } from './known.ts';
+import { isFresh, WATCHED_MS, type Add, type Known } from './known.ts';
 
 type Channel = Known['show']['setup']['channels'][number];
 
@@ -42,7 +42,7 @@ const isLater = ({ kind }: Source) => kind === 'clip' || kind === 'soundClip' ||
 function checkChannel(channel: Channel, fact: ChannelFact | undefined, now: number, add: Add): void {
 	const { id, name, inputs, strip } = channel;
 	const mend = { does: 'editChannel', channelId: id } as const;
-	if (!fact || !isFresh(fact.at, now))
+	if (!fact || !isFresh(fact.at, now, WATCHED_MS))
 		return add(id, 'unseen', { is: 'channel', name, levelDb: -120 }, { mend: { does: 'look' } });
 	const { at, levelDb, heardAt, faults } = fact;
 	// A microphone alone has no sides; what is put to one side on purpose is on one side.

@@ -18,6 +18,7 @@ const { state: first } = JSON.parse(readFileSync('tests/fixtures/state-1.json', 
 		mix: { fade: unknown };
 		delivery: { lines: unknown };
 		broadcast: { endsAt: number };
+		destinations: object[];
 		scenes: { id: string }[];
 		drafts: { id: string }[];
 	};

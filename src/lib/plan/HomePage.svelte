@@ -36,22 +36,26 @@
 	] as const);
 	const isEmpty = $derived(events.length === 0);
 	/** More than these are looked for rather than scrolled to. */
-	const SEARCHED_FROM = 6;
+	const SEARCHED_FROM = 5;
 </script>
+
+{#snippet row(event: Props['events'][number], which: 'coming' | 'past')}
+	<EventRow
+		{event}
+		{which}
+		{shelf}
+		mayChange={mayMake}
+		mayExport={mayExchange}
+		oncopy={() => (from = `event ${event.id}`)}
+	/>
+{/snippet}
 
 <div class="grid content-start gap-6">
 	{#if shelf.notice}
-		{@const { text, undo } = shelf.notice}
 		<p class="flex items-center gap-3 rounded-sm border border-gray-400 bg-white px-3 py-2" role="status">
-			<span class="flex-1">{text}</span>
-			{#if undo}
-				<Button
-					size="sm"
-					onclick={() => {
-						shelf.notice = null;
-						void undo();
-					}}>{words.undo}</Button
-				>
+			<span class="flex-1">{shelf.notice.text}</span>
+			{#if shelf.notice.undo}
+				<Button size="sm" onclick={() => shelf.undo()}>{words.undo}</Button>
 			{/if}
 		</p>
 	{/if}
@@ -66,6 +70,10 @@
 			counts={next?.id === sorted.next.id ? next.counts : null}
 			onAir={next?.id === sorted.next.id && next.onAir}
 			{now}
+			{shelf}
+			mayChange={mayMake}
+			mayExport={mayExchange}
+			oncopy={() => (from = `event ${sorted.next!.id}`)}
 		/>
 	{/if}
 	{#if events.length >= SEARCHED_FROM}
@@ -77,7 +85,7 @@
 				<h2 id="list-{which}" class="mb-2 text-xl font-semibold">{name}</h2>
 				<ul class="grid gap-2">
 					{#each list as event (event.id)}
-						<EventRow {event} {which} {shelf} mayChange={mayMake} oncopy={() => (from = `event ${event.id}`)} />
+						{@render row(event, which)}
 					{/each}
 				</ul>
 			</section>
@@ -90,7 +98,7 @@
 		<Fold title={words.archived(sorted.archived.length)}>
 			<ul class="grid gap-2">
 				{#each sorted.archived as event (event.id)}
-					<EventRow {event} which="past" {shelf} mayChange={mayMake} oncopy={() => (from = `event ${event.id}`)} />
+					{@render row(event, 'past')}
 				{/each}
 			</ul>
 		</Fold>

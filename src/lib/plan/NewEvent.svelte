@@ -8,6 +8,7 @@
 	import { TEXTAREA } from '../ui/theme.ts';
 	import Warning from '../ui/Warning.svelte';
 	import { plan as words } from '../words/index.ts';
+	import { FRAME_RATES, pictureOf, SIZES } from './pictures.ts';
 	import type { Rhythm } from './repeats.ts';
 	import type { EventShelf, From } from './shelf.svelte.ts';
 	import { goto } from '$app/navigation';
@@ -57,11 +58,6 @@
 	let count = $state(6);
 	let busy = $state(false);
 
-	const sizes = [
-		{ value: '1280x720', name: words.size720 },
-		{ value: '1920x1080', name: words.size1080 },
-	];
-	const rates = [25, 30, 50, 60].map((each) => ({ value: String(each), name: words.frames(each) }));
 	const rhythms = $derived([
 		{ value: '', name: words.once },
 		...Object.entries(words.rhythms).map(([value, name]) => ({ value, name })),
@@ -90,8 +86,7 @@
 	function fromOf(): From {
 		if (template) return { is: 'template', id: template.id };
 		if (copied) return { is: 'event', id: copied.id };
-		const [width, height] = size.split('x').map(Number);
-		return { is: 'nothing', picture: { width: width!, height: height!, fps: Number(fps) } };
+		return { is: 'nothing', picture: pictureOf(size, fps) };
 	}
 	function answersOf(): Answers {
 		const asked = template?.asks.fields ?? [];
@@ -152,11 +147,11 @@
 		{:else if !copied}
 			<Label>
 				{words.picture}
-				<Select items={sizes} bind:value={size} class="mt-1" placeholder="" />
+				<Select items={SIZES} bind:value={size} class="mt-1" placeholder="" />
 			</Label>
 			<Label>
 				{words.frameRate}
-				<Select items={rates} bind:value={fps} class="mt-1" placeholder="" />
+				<Select items={FRAME_RATES} bind:value={fps} class="mt-1" placeholder="" />
 				<Helper class="mt-1">{words.n30SuitsPeopleTalks50}</Helper>
 			</Label>
 		{/if}

@@ -1,19 +1,22 @@
 <script lang="ts">
 	/** The event that comes next, large: when, how long it is until then, and what is not ready. */
 	import { format, formatDistanceStrict } from 'date-fns';
+	import type { ComponentProps } from 'svelte';
 	import type { AnyRole } from '../../core/access/roles.ts';
 	import type { CheckState } from '../../core/line-check/entry.ts';
 	import { check as checkWords, plan as words } from '../words/index.ts';
+	import EventActions from './EventActions.svelte';
 	import EventLinks from './EventLinks.svelte';
 
-	interface Props {
-		event: { id: string; title: string; startsAt: string; role: AnyRole | null };
+	interface Props extends ComponentProps<typeof EventActions> {
+		event: ComponentProps<typeof EventActions>['event'] & { role: AnyRole | null };
+		mayChange: boolean;
 		/** How its line check stands; null for who may not see it. */
 		counts: Record<CheckState, number> | null;
 		onAir: boolean;
 		now: number;
 	}
-	let { event, counts, onAir, now }: Props = $props();
+	let { event, counts, onAir, now, mayChange, ...actions }: Props = $props();
 
 	const starts = $derived(new Date(event.startsAt));
 	const isToday = $derived(event.startsAt.slice(0, 10) === format(now, 'yyyy-MM-dd'));
@@ -42,4 +45,5 @@
 		</p>
 	{/if}
 	<EventLinks {event} which="coming" />
+	{#if mayChange}<EventActions {event} {...actions} />{/if}
 </section>

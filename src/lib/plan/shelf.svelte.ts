@@ -1,16 +1,17 @@
 /** The first page's events as it works with them: made, changed, put away, each with its way back. */
+import type { Picture } from '../../core/show/state.ts';
 import type { Answers } from '../../core/show/templates/template.ts';
 import { askServer } from '../ui/ask.ts';
 import { plan as words } from '../words/index.ts';
 import { invalidateAll } from '$app/navigation';
 
 /** What an event is made from. */
-export type From =
-	{ is: 'template' | 'event'; id: string } | { is: 'nothing'; picture: { width: number; height: number; fps: number } };
+export type From = { is: 'template' | 'event'; id: string } | { is: 'nothing'; picture: Picture };
 
 interface Change {
 	title?: string;
 	startsAt?: string;
+	picture?: Picture;
 	archived?: boolean;
 	deleted?: boolean;
 }
@@ -34,10 +35,24 @@ export class EventShelf {
 		return true;
 	}
 
+	/** Writes one event to a file: with its clips and songs, without keys. */
+	async export(id: string): Promise<void> {
+		const order = { eventIds: [id], passphrase: null };
+		const asked = await askServer<{ id: string }>('/api/export', 'POST', order);
+		if (this.#told(asked)) location.assign(`/api/export/${asked.answer.id}`);
+	}
+
 	/** Puts an event out of sight, and offers to bring it back. */
 	async putAway(id: string, title: string, how: 'archived' | 'deleted'): Promise<void> {
 		if (!(await this.change(id, { [how]: true }))) return;
 		this.notice = { text: words.putAway[how](title), undo: () => this.change(id, { [how]: false }) };
+	}
+
+	/** Takes back what the notice says. */
+	undo(): void {
+		const undo = this.notice?.undo;
+		this.notice = null;
+		void undo?.();
 	}
 
 	async bringBack(id: string, title: string): Promise<void> {

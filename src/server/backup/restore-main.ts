@@ -1,23 +1,33 @@
 /** Restores a backup, for `./bivvo restore`: lists them, or puts one in place of what is there. */
-import { mkdir } from 'node:fs/promises';
+import { mkdir, readdir } from 'node:fs/promises';
 import path from 'node:path';
+import { parseArgs } from 'node:util';
 import { openDatabase } from '../db/database.ts';
+import { placeOf } from '../place.ts';
 import { BackupProblem, restoreBackup, writeBackup } from './backup-file.ts';
 import { listBackups } from './backups.ts';
 
-const [wanted] = process.argv.slice(2);
-const { DATABASE_URL: url, BIVVO_BACKUPS: folder, BIVVO_MIGRATIONS: migrations } = process.env;
-if (!url || !folder || !migrations) throw new Error('Run this by ./bivvo restore.');
+const { values, positionals } = parseArgs({ allowPositionals: true, options: { organisation: { type: 'string' } } });
+const [wanted] = positionals;
+const { DATABASE_URL: base, BIVVO_DATA: data, BIVVO_MIGRATIONS: migrations } = process.env;
+if (!base || !data || !migrations) throw new Error('Run this by ./bivvo restore.');
 
 const say = (line: string) => process.stdout.write(`${line}\n`);
 const dateOf = (at: number) => new Date(at).toLocaleString('en-GB', { dateStyle: 'full', timeStyle: 'short' });
 
 try {
+	const others = await readdir(path.join(data, 'organisations')).catch((): string[] => []);
+	const id = values.organisation ?? '';
+	if (id !== '' && !others.includes(id))
+		throw new BackupProblem(`There is no organisation ${id}. There are: ${others.join(', ') || 'none but the first'}.`);
+	const { databaseUrl: url, dataFolder } = placeOf({ databaseUrl: base, dataFolder: data }, id);
+	const folder = path.join(dataFolder, 'backups');
 	const known = await listBackups(folder);
 	if (wanted === undefined) {
 		say(known.length === 0 ? `There is no backup in ${folder} yet.` : 'Backups, the newest first:');
 		for (const { name, at } of known) say(`  ${name}   ${dateOf(at)}`);
 		if (known[0]) say(`\n./bivvo restore latest, or ./bivvo restore ${known[0].name}`);
+		if (id === '' && others.length > 0) say(`Other organisations, each with --organisation: ${others.join(', ')}`);
 	} else {
 		const name = wanted === 'latest' ? known[0]?.name : wanted;
 		if (!name) throw new BackupProblem(`There is no backup in ${folder} yet.`);

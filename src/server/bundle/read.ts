@@ -1,7 +1,7 @@
 /** Reads a bundle: all of it is looked at before anything is taken in, and then all of it is, or nothing. */
 import { createHash, randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { mkdir, rm } from 'node:fs/promises';
+import { mkdir, open, rm } from 'node:fs/promises';
 import path from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -64,14 +64,25 @@ export async function lookAt(zip: string, folder: string): Promise<Looked> {
 	return { bundle, files, summary: summaryOf(bundle) };
 }
 
+/** Whether a file begins as a zip does (APPNOTE 4.3.7): one that then has no end is torn. */
+async function beginsAsZip(file: string): Promise<boolean> {
+	const handle = await open(file);
+	try {
+		const { buffer, bytesRead } = await handle.read({ buffer: Buffer.alloc(4) });
+		return bytesRead === 4 && buffer.readUInt32LE() === 0x04034b50;
+	} finally {
+		await handle.close();
+	}
+}
+
 interface Found {
 	zip: ZipFile;
 	entry: Entry;
 }
 
 async function entriesOf(file: string): Promise<Map<string, Found>> {
-	const zip = await openZip(file, { lazyEntries: true, autoClose: false }).catch(() => {
-		throw refuse('bundle', { why: 'none' });
+	const zip = await openZip(file, { lazyEntries: true, autoClose: false }).catch(async () => {
+		throw refuse('bundle', { why: (await beginsAsZip(file)) ? 'torn' : 'none' });
 	});
 	const entries = new Map<string, Found>();
 	await new Promise<void>((resolve, reject) => {

@@ -28,7 +28,7 @@ export const check = {
 		evening: 'The evening',
 		people: 'Guests and crew',
 	},
-	states: { good: 'Ready', weak: 'Look at it', wrong: 'Not ready', unseen: 'Not seen yet' },
+	states: { good: 'Ready', weak: 'Look at it', wrong: 'Not ready', unseen: 'Not seen' },
 	seenAt: (time: Value) => `seen ${time}`,
 	print: 'Print as a checklist',
 	onlyOpen: 'Show only what is not ready',
@@ -78,7 +78,7 @@ export function checkWords(what: CheckWhat): string {
 		case 'noCamera':
 			return 'There is no camera yet.';
 		case 'camera':
-			if (what.width === 0) return `${what.name} was not seen yet.`;
+			if (what.width === 0) return `${what.name} was not seen lately.`;
 			return `${what.name} has a picture that moves, ${what.width} × ${what.height}${what.fps === null ? '' : `, ${Math.round(what.fps)} a second`}.`;
 		case 'cameraFault':
 			return `${what.name} ${CAMERA_FAULTS[what.fault] ?? 'has no picture. Check its cable and its power.'}`;
@@ -93,7 +93,7 @@ export function checkWords(what: CheckWhat): string {
 		case 'noSound':
 			return 'There is no sound yet.';
 		case 'channel':
-			return what.levelDb <= -120 ? `${what.name} was not listened to yet.` : `${what.name} is heard.`;
+			return what.levelDb <= -120 ? `${what.name} was not listened to lately.` : `${what.name} is heard.`;
 		case 'channelSilent':
 			return `Nothing was heard of ${what.name} yet. Let somebody speak or play.`;
 		case 'channelFault':
