@@ -163,7 +163,7 @@ test('home has the next evening first, those after it by date, finds them, and p
 		'Saturday 8 February 2031, 19:00',
 		'Saturday 8 March 2031, 19:00',
 	]);
-	await frost.first().getByRole('button', { name: 'Change title or date' }).click();
+	await frost.first().getByRole('button', { name: 'Change title, date, picture' }).click();
 	await page.getByRole('listitem').getByRole('textbox', { name: 'Name' }).fill('Frost Fair and Supper');
 	await page.getByRole('listitem').getByLabel('Picture').selectOption({ label: '1920 × 1080, needs a fast line' });
 	await page.getByRole('button', { name: 'Save' }).click();

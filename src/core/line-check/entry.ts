@@ -89,7 +89,7 @@ export type CheckMend =
 	| { does: 'editChannel'; channelId: string }
 	| { does: 'editCue'; cueId: string | null }
 	| { does: 'testDestination' | 'editDestination' | 'editDetails'; destinationId: string }
-	| { does: 'open'; page: 'prepare' | 'mix' | 'media' | 'guests' | 'people' };
+	| { does: 'open'; page: 'desk' | 'prepare' | 'mix' | 'media' | 'guests' | 'people' };
 
 export interface CheckEntry {
 	/** Names it among all entries. */

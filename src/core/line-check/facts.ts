@@ -80,6 +80,9 @@ export type ChannelFact = Omit<v.InferOutput<typeof heardChannelSchema>, 'id'> &
 	at: number;
 	/** When something was last heard of it. */
 	heardAt: number | null;
+	/** The loudest that it was lately, and when; a pause tells nothing of how loud somebody is. */
+	peakDb: number;
+	peakAt: number;
 };
 /** What became of asking a host whether it would take the stream, or of sending it. */
 export interface DestinationFact {
@@ -110,6 +113,8 @@ export function noFacts(): Facts {
 
 /** What is softer is no sound of anybody, dB relative to full scale. */
 const HEARD_DB = -50;
+/** A peak counts for so long. */
+const PEAK_HOLDS_MS = 10 * 60_000;
 
 /** Facts after a page has looked. @param at when it did, by the server's clock */
 export function looked(facts: Facts, { sources, channels, ...rest }: Look, at: number): Facts {
@@ -118,8 +123,11 @@ export function looked(facts: Facts, { sources, channels, ...rest }: Look, at: n
 		return [id, { ...source, at, goodAt: isGood ? at : (facts.sources[id]?.goodAt ?? null) }];
 	});
 	const heard = channels.map(({ id, ...channel }): [string, ChannelFact] => {
-		const isHeard = channel.levelDb >= HEARD_DB;
-		return [id, { ...channel, at, heardAt: isHeard ? at : (facts.channels[id]?.heardAt ?? null) }];
+		const known = facts.channels[id];
+		const heardAt = channel.levelDb >= HEARD_DB ? at : (known?.heardAt ?? null);
+		const isPeak = !known || channel.levelDb >= known.peakDb || at - known.peakAt >= PEAK_HOLDS_MS;
+		const peak = isPeak ? { peakDb: channel.levelDb, peakAt: at } : { peakDb: known.peakDb, peakAt: known.peakAt };
+		return [id, { ...channel, at, heardAt, ...peak }];
 	});
 	return {
 		...facts,
@@ -156,7 +164,15 @@ const { sources: ___, channels: ____, ...lookEntries } = lookSchema.entries;
 /** Facts as they are stored. */
 const factsSchema = v.object({
 	sources: factRecord(v.object({ ...sourceEntries, at: timeSchema, goodAt: v.nullable(timeSchema) })),
-	channels: factRecord(v.object({ ...channelEntries, at: timeSchema, heardAt: v.nullable(timeSchema) })),
+	channels: factRecord(
+		v.object({
+			...channelEntries,
+			at: timeSchema,
+			heardAt: v.nullable(timeSchema),
+			peakDb: numberSchema,
+			peakAt: timeSchema,
+		}),
+	),
 	destinations: factRecord(
 		v.object({
 			at: timeSchema,

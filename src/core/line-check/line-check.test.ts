@@ -103,6 +103,8 @@ const lookOf = (part: Partial<Look>): Partial<Known> => ({
 });
 const cameraAs = (part: Partial<Look['sources'][number]>) => lookOf({ sources: [{ ...look.sources[0]!, ...part }] });
 const voiceAs = (part: Partial<Look['channels'][number]>) => lookOf({ channels: [{ ...look.channels[0]!, ...part }] });
+const heardAt = (levelDb: number) =>
+	looked(noFacts(), { ...look, channels: [{ ...look.channels[0]!, levelDb }] }, NOW - 1000);
 const stationAs = (part: Partial<ConnectedStation>): Partial<Known> => ({ stations: [{ ...desk, ...part }, phone] });
 const hostAs = (part: Partial<Destination>): Partial<Known> => {
 	const { show } = well;
@@ -194,7 +196,8 @@ describe('the line check', () => {
 		],
 		['a channel that hums', voiceAs({ faults: ['hum'] }), ['weak channelFault']],
 		['a channel with one side', voiceAs({ faults: ['oneSide'] }), ['weak channelFault']],
-		['a soft channel', voiceAs({ levelDb: -42 }), ['weak channelSoft']],
+		['a soft channel', { facts: { ...seen, channels: heardAt(-42).channels } }, ['weak channelSoft']],
+		['nothing of a pause of somebody who was loud enough', voiceAs({ levelDb: -42 }), []],
 		['a harsh channel', voiceAs({ levelDb: -0.2 }), ['weak channelLoud']],
 		[
 			'the machine’s own microphone',

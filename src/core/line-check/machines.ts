@@ -30,7 +30,8 @@ export function checkMachines(known: Known, add: Add): void {
 	if (stations.length > 0 && off.length === 0) add('clocks', 'good', { is: 'clocks' }, { at: now });
 	for (const station of distinct(stations)) checkStation(station, now, add);
 	const isThere = stations.some(({ page }) => page === 'desk');
-	add('desk', isThere ? 'good' : 'unseen', { is: 'desk', there: isThere }, { at: isThere ? now : null });
+	const mend = { does: 'open', page: 'desk' } as const;
+	add('desk', isThere ? 'good' : 'unseen', { is: 'desk', there: isThere }, { at: isThere ? now : null, mend });
 }
 
 function checkTest({ facts, now }: Known, add: Add): void {

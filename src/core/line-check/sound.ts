@@ -44,17 +44,16 @@ function checkChannel(channel: Channel, fact: ChannelFact | undefined, now: numb
 	const mend = { does: 'editChannel', channelId: id } as const;
 	if (!fact || !isFresh(fact.at, now, WATCHED_MS))
 		return add(id, 'unseen', { is: 'channel', name, levelDb: -120 }, { mend: { does: 'look' } });
-	const { at, levelDb, heardAt, faults } = fact;
+	const { at, peakDb, heardAt, faults } = fact;
 	// A microphone alone has no sides; what is put to one side on purpose is on one side.
 	const hasSides = inputs.length === 2 && Math.abs(strip.pan) < ON_ONE_SIDE;
 	const lasting = faults.filter((fault) => fault !== 'silent' && fault !== 'idle' && (hasSides || !isOfSides(fault)));
 	for (const fault of lasting) add(`${id} ${fault}`, 'weak', { is: 'channelFault', name, fault }, { at, mend });
 	if (!isFresh(heardAt, now)) return add(id, 'unseen', { is: 'channelSilent', name }, { at, mend });
 	if (lasting.length > 0) return;
-	if (levelDb > LOUD_DB) return add(id, 'weak', { is: 'channelLoud', name, levelDb }, { at, mend });
-	// Soft only while somebody makes a sound: else it tells nothing.
-	if (heardAt === at && levelDb < SOFT_DB) return add(id, 'weak', { is: 'channelSoft', name, levelDb }, { at, mend });
-	add(id, 'good', { is: 'channel', name, levelDb }, { at: heardAt });
+	if (peakDb > LOUD_DB) return add(id, 'weak', { is: 'channelLoud', name, levelDb: peakDb }, { at, mend });
+	if (peakDb < SOFT_DB) return add(id, 'weak', { is: 'channelSoft', name, levelDb: peakDb }, { at, mend });
+	add(id, 'good', { is: 'channel', name, levelDb: peakDb }, { at: heardAt });
 }
 
 const isOfSides = (fault: string) => fault === 'oneSide' || fault === 'outOfPhase';

@@ -26,5 +26,5 @@
 	href="/events/{session.eventId}/check"
 	target="_blank"
 	rel="noreferrer"
-	aria-label="{words.toCheck}: {text}">{text}</a
+	aria-label="{words.toCheck}: {text}">{counts ? `${words.card}: ${text}` : text}</a
 >

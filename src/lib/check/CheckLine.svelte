@@ -10,10 +10,12 @@
 		entry: CheckEntry;
 		eventId: string;
 		mending: Mending;
+		/** On paper it is there all the same. */
+		hidden: boolean;
 		/** What the server's clock is ahead of this machine's, milliseconds. */
 		offsetMs: number;
 	}
-	let { entry, eventId, mending, offsetMs }: Props = $props();
+	let { entry, eventId, mending, hidden, offsetMs }: Props = $props();
 	const { state: stands, what, at, mend } = $derived(entry);
 
 	/** State is a sign and a word, never colour alone. */
@@ -28,7 +30,9 @@
 </script>
 
 <li
-	class="flex items-center gap-3 border-l-8 py-2 pr-2 pl-3 {edge} {stands === 'good' ? '' : 'bg-white'}"
+	class="{hidden ? 'hidden print:flex' : 'flex'} items-center gap-3 border-l-8 py-2 pr-2 pl-3 {edge} {stands === 'good'
+		? ''
+		: 'bg-white'}"
 	data-check={entry.key}
 >
 	<Sign class="size-5 shrink-0" aria-hidden="true" />

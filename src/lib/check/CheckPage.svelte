@@ -2,7 +2,7 @@
 	/** The line check: what is ready, what is not, and the press that mends it. On paper it is a checklist. */
 	import { format } from 'date-fns';
 	import { onMount, untrack } from 'svelte';
-	import { CHECK_GROUPS } from '../../core/line-check/entry.ts';
+	import { CHECK_GROUPS, type CheckEntry } from '../../core/line-check/entry.ts';
 	import { tally } from '../../core/line-check/line-check.ts';
 	import { plannedStart } from '../../core/show/runsheet/order.ts';
 	import { provideSession } from '../show/context.ts';
@@ -15,6 +15,9 @@
 	import { check as words, durationOf } from '../words/index.ts';
 	import CheckLine from './CheckLine.svelte';
 	import { Mending } from './mend.svelte.ts';
+
+	/** So near the start nobody reads what is ready. */
+	const LATE_S = 30 * 60;
 
 	interface Props {
 		eventId: string;
@@ -31,15 +34,17 @@
 	const time = useNow(session.show);
 	const entries = $derived(session.show.check);
 	const counts = $derived(entries && tally(entries));
-	let onlyOpen = $state(false);
 	const groups = $derived(
-		CHECK_GROUPS.map((group) => ({
-			group,
-			lines: (entries ?? []).filter((entry) => entry.group === group && (!onlyOpen || entry.state !== 'good')),
-		})).filter(({ lines }) => lines.length > 0),
+		CHECK_GROUPS.map((group) => ({ group, lines: (entries ?? []).filter((entry) => entry.group === group) })).filter(
+			({ lines }) => lines.length > 0,
+		),
 	);
 	const start = $derived(show && plannedStart(show));
 	const leftS = $derived(start == null ? null : (start - time.now) / 1000);
+	/** Whoever is late is shown what is left to do; null until somebody has chosen. */
+	let chosen = $state<boolean | null>(null);
+	const onlyOpen = $derived(chosen ?? (leftS !== null && leftS < LATE_S));
+	const isDone = (lines: CheckEntry[]) => onlyOpen && lines.every(({ state }) => state === 'good');
 	const when = $derived.by(() => {
 		if (start == null || leftS === null) return words.noStart;
 		const at = words.starts(format(start - session.show.clockOffsetMs, 'EEEE d MMMM, HH:mm'));
@@ -72,7 +77,7 @@
 					</p>
 				{/if}
 				<div class="flex flex-wrap gap-2 print:hidden">
-					<Button size="touch" aria-pressed={onlyOpen} onclick={() => (onlyOpen = !onlyOpen)}
+					<Button size="touch" aria-pressed={onlyOpen} onclick={() => (chosen = !onlyOpen)}
 						>{onlyOpen ? words.showAll : words.onlyOpen}</Button
 					>
 					<Button size="touch" onclick={() => print()}>{words.print}</Button>
@@ -85,11 +90,14 @@
 				{/if}
 			</div>
 			{#each groups as { group, lines } (group)}
-				<section class="grid gap-1 break-inside-avoid" aria-labelledby="check-{group}">
+				<section
+					class="gap-1 break-inside-avoid print:grid {isDone(lines) ? 'hidden' : 'grid'}"
+					aria-labelledby="check-{group}"
+				>
 					<h2 id="check-{group}" class="text-xl font-semibold">{words.groups[group]}</h2>
 					<ul class="grid gap-1">
 						{#each lines as entry (entry.key)}
-							<CheckLine {entry} {eventId} {mending} offsetMs={session.show.clockOffsetMs} />
+							<CheckLine {entry} hidden={isDone([entry])} {eventId} {mending} offsetMs={session.show.clockOffsetMs} />
 						{/each}
 					</ul>
 				</section>

@@ -3,6 +3,15 @@ import type { CheckEntry, CheckMend } from '../../core/line-check/entry.ts';
 import type { ShowSession } from '../show/show-session.svelte.ts';
 import { askServer } from '../ui/ask.ts';
 
+const PAGES: Readonly<Record<Extract<CheckMend, { does: 'open' }>['page'], (event: string) => string>> = {
+	desk: (event) => event,
+	guests: (event) => event,
+	prepare: (event) => `${event}/prepare`,
+	mix: (event) => `${event}/mix`,
+	media: () => '/media',
+	people: () => '/people',
+};
+
 /** Where something is done that this page cannot do; null for what it does itself. */
 export function placeOf(mend: CheckMend, eventId: string): string | null {
 	const event = `/events/${eventId}`;
@@ -33,9 +42,7 @@ export function placeOf(mend: CheckMend, eventId: string): string | null {
 		case 'editDetails':
 			return `${event}/prepare#destinations`;
 		case 'open':
-			return { prepare: `${event}/prepare`, mix: `${event}/mix`, media: '/media', guests: event, people: '/people' }[
-				mend.page
-			];
+			return PAGES[mend.page](event);
 	}
 }
 

@@ -4,7 +4,7 @@
 	import type { ComponentProps } from 'svelte';
 	import type { AnyRole } from '../../core/access/roles.ts';
 	import type { CheckState } from '../../core/line-check/entry.ts';
-	import { check as checkWords, plan as words } from '../words/index.ts';
+	import { check as checkWords, durationOf, plan as words } from '../words/index.ts';
 	import EventActions from './EventActions.svelte';
 	import EventLinks from './EventLinks.svelte';
 
@@ -19,8 +19,13 @@
 	let { event, counts, onAir, now, mayChange, ...actions }: Props = $props();
 
 	const starts = $derived(new Date(event.startsAt));
+	/** Near it, to the minute. */
+	const leftUntil = (then: Date) =>
+		then.getTime() - now < 48 * 3_600_000
+			? durationOf((then.getTime() - now) / 1000)
+			: formatDistanceStrict(then, now, { roundingMethod: 'floor' });
 	const isToday = $derived(event.startsAt.slice(0, 10) === format(now, 'yyyy-MM-dd'));
-	const distance = $derived(starts.getTime() > now ? words.startsIn(formatDistanceStrict(starts, now)) : words.begun);
+	const distance = $derived(starts.getTime() > now ? words.startsIn(leftUntil(starts)) : words.begun);
 </script>
 
 <section class="grid gap-3 border-l-8 border-lamp bg-white p-5" aria-labelledby="next">

@@ -5,7 +5,6 @@
 	import { isClip } from '../../core/show/clips/source.ts';
 	import { kindOf } from '../../core/show/sources/source.ts';
 	import EventDoors from '../access/EventDoors.svelte';
-	import CheckCard from '../check/CheckCard.svelte';
 	import { provideDesk } from '../desk/context.ts';
 	import DeliverySheet from '../desk/delivery/DeliverySheet.svelte';
 	import Destinations from '../desk/delivery/Destinations.svelte';
@@ -124,7 +123,7 @@
 				>{words.toDesk}</Button
 			>
 		</header>
-		<Troubles desk={session} />
+		<div><Troubles desk={session} /></div>
 		<nav
 			class="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-slate-rule px-3 py-1 text-sm"
 			aria-label={words.parts}
@@ -134,7 +133,6 @@
 					>{name}{#if count !== null}<span class="figures ml-1 text-gray-300">{count}</span>{/if}</a
 				>
 			{/each}
-			<span class="ml-auto max-w-80"><CheckCard /></span>
 		</nav>
 		<div
 			class="grid min-h-0 gap-3 p-3 {sheet

@@ -201,7 +201,7 @@
 						</span>
 						{#if offer.sizes.length > 0}
 							<Select
-								class="w-44"
+								class="w-60"
 								size="sm"
 								placeholder=""
 								items={sizeItems(offer)}

@@ -1,4 +1,5 @@
 /** Words of the interface: the line check. */
+import { format, parseISO } from 'date-fns';
 import type { CheckMend, CheckWhat } from '../../../core/line-check/entry.ts';
 import type { Value } from '../value.ts';
 import { conflictWords } from './conflicts.ts';
@@ -68,7 +69,11 @@ const CAMERA_FAULTS: Readonly<Record<string, string>> = {
 };
 
 const percent = (part: number) => `${Math.round(100 * part)} %`;
-const db = (level: number) => `${Math.round(level)} dB`;
+/** With a minus sign, which is wider than a hyphen. */
+const signed = (value: number, digits = 0) => value.toFixed(digits).replace('-', '−');
+const db = (level: number) => `${signed(level)} dB`;
+/** A local day, ISO 8601 → "Saturday 28 November". */
+const dayOf = (local: string) => format(parseISO(local.slice(0, 10)), 'EEEE d MMMM');
 const ms = (value: number) =>
 	Math.abs(value) < 1000 ? `${Math.round(Math.abs(value))} ms` : `${(Math.abs(value) / 1000).toFixed(1)} s`;
 
@@ -110,7 +115,7 @@ export function checkWords(what: CheckWhat): string {
 				: `Nobody has measured yet whether words of ${what.name} come with the lips.`;
 		case 'loudness':
 			if (what.integrated === null) return 'The loudness of the mix was not measured yet.';
-			return `The mix has ${what.integrated.toFixed(1)} LUFS; ${what.targetLufs} is wanted.`;
+			return `The mix has ${signed(what.integrated, 1)} LUFS; ${signed(what.targetLufs)} is wanted.`;
 		case 'noDestination':
 			return 'It goes nowhere yet. Tick a destination.';
 		case 'destination':
@@ -126,7 +131,7 @@ export function checkWords(what: CheckWhat): string {
 		case 'detailsOld':
 			return `${what.name} shows the title “${what.title}”, which is not this evening’s.`;
 		case 'detailsDay':
-			return `${what.name} announces another day, ${what.plannedAt.replace('T', ', ')}.`;
+			return `${what.name} announces another day, ${dayOf(what.plannedAt)}.`;
 		case 'detailsNone':
 			return `${what.name} was not told of this evening yet: viewers see an old title, or none.`;
 		case 'publicStep':
@@ -183,7 +188,7 @@ export function checkWords(what: CheckWhat): string {
 			return what.there ? 'The desk is open.' : 'The desk is not open.';
 		case 'start':
 			if (what.startsAt === '') return 'No date is set.';
-			return what.today ? 'The date is today.' : `The date is ${what.startsAt.slice(0, 10)}.`;
+			return what.today ? 'The date is today.' : `The date is ${dayOf(what.startsAt)}.`;
 		case 'sheet':
 			return what.cues === 1
 				? 'The one line of the run sheet has all it needs.'
@@ -239,8 +244,9 @@ export function mendWords(mend: CheckMend, what: CheckWhat): string {
 			return 'Pair it again';
 		case 'editFields':
 			return 'Fill it in';
-		case 'editSource':
 		case 'editChannel':
+			return what.is === 'lips' ? 'Measure it' : what.is === 'channelSilent' ? 'Listen to it' : 'Change it';
+		case 'editSource':
 		case 'editCue':
 		case 'editDestination':
 			return 'Change it';
@@ -250,6 +256,7 @@ export function mendWords(mend: CheckMend, what: CheckWhat): string {
 			return 'Ask the host';
 		case 'open':
 			return {
+				desk: 'Open the desk',
 				prepare: 'Open Prepare',
 				mix: 'Open the mix',
 				media: 'Open the library',

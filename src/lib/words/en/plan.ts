@@ -47,7 +47,7 @@ export const plan = {
 	search: 'Search titles',
 	nothingFound: 'No event has this in its title.',
 	nothingHereYet: 'Nothing here yet.',
-	change: 'Change title or date',
+	change: 'Change title, date, picture',
 	changeHint: 'Times of the run sheet and countdowns stay as they are.',
 	asItIs: 'As it is',
 	copy: 'Make one like it',
