@@ -12,6 +12,7 @@
 	import SoundColumn from '../mix/SoundColumn.svelte';
 	import Notices from '../show/Notices.svelte';
 	import Opening from '../show/Opening.svelte';
+	import Lead from '../troubles/Lead.svelte';
 	import Troubles from '../troubles/Troubles.svelte';
 	import Button from '../ui/Button.svelte';
 	import { beDark } from '../ui/dark.ts';
@@ -112,7 +113,9 @@
 		class="grid h-screen min-h-[720px] min-w-[1180px] grid-cols-[23rem_minmax(0,1fr)_18.5rem] grid-rows-[auto_auto_minmax(0,1fr)_auto] bg-ink text-paper"
 	>
 		<div class="col-span-3"><TopBar onhosts={() => session.showLeft('setUp')} bind:dialogOpen /></div>
-		<div class="col-span-3"><Troubles desk={session} /></div>
+		<div class="col-span-3">
+			<Troubles desk={session}>{#snippet quietly()}<Lead desk={session} />{/snippet}</Troubles>
+		</div>
 
 		<aside class="flex min-h-0 flex-col gap-2 p-2" aria-label={words.leftSide}>
 			<ButtonGroup class="grid grid-cols-[auto_auto_auto]">

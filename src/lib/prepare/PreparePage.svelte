@@ -25,6 +25,7 @@
 	import ChannelSheet from '../mix/ChannelSheet.svelte';
 	import Notices from '../show/Notices.svelte';
 	import Opening from '../show/Opening.svelte';
+	import Lead from '../troubles/Lead.svelte';
 	import Troubles from '../troubles/Troubles.svelte';
 	import Button from '../ui/Button.svelte';
 	import { beDark } from '../ui/dark.ts';
@@ -123,7 +124,7 @@
 				>{words.toDesk}</Button
 			>
 		</header>
-		<div><Troubles desk={session} /></div>
+		<div><Troubles desk={session}>{#snippet quietly()}<Lead desk={session} />{/snippet}</Troubles></div>
 		<nav
 			class="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-slate-rule px-3 py-1 text-sm"
 			aria-label={words.parts}

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { onMount } from 'svelte';
+	import { onMount, type Snippet } from 'svelte';
 	import { holdingCard } from '../../core/show/delivery/delivery.ts';
 	import { findTroubles, type What } from '../../core/show/troubles.ts';
 	import type { DeskSession } from '../desk/desk-session.svelte.ts';
@@ -9,15 +9,16 @@
 	import { troubles as words } from '../words/index.ts';
 	import { Alarm, isQuiet, setQuiet } from './alarm.ts';
 	import { guidePlace } from './guide-place.ts';
-	import Lead from './Lead.svelte';
 
 	interface Props {
 		/** True where somebody has only the sound to care for. */
 		onlySound?: boolean;
 		/** The desk's session, where this is the desk. */
 		desk?: DeskSession | null;
+		/** What stands there while nothing is wrong. */
+		quietly?: Snippet;
 	}
-	let { onlySound = false, desk = null }: Props = $props();
+	let { onlySound = false, desk = null, quietly }: Props = $props();
 	const session = useSession();
 	const show = $derived(session.state);
 
@@ -119,7 +120,7 @@
 	<div
 		class="flex h-10 items-center gap-2 border-b border-l-8 border-slate-rule border-l-transparent px-3 text-gray-300"
 	>
-		{#if desk}<Lead {desk} />{:else}{onlySound ? words.nothingWrongWithSound : words.nothingWrong}{/if}
+		{#if quietly}{@render quietly()}{:else}{onlySound ? words.nothingWrongWithSound : words.nothingWrong}{/if}
 	</div>
 {/if}
 <div role="alert">

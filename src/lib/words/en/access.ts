@@ -6,7 +6,7 @@ import type { Value } from '../value.ts';
 export const access = {
 	organisations: 'Organisations on this server',
 	organisationsHint: 'Each has people, events, libraries and keys of its own. None sees anything of another.',
-	organisationName: 'Name',
+	organisationName: 'Name of a new one',
 	addOrganisation: 'Make an organisation',
 	organisationMade: (name: Value) =>
 		`${name} is made. Send this address to whoever will own it; it is good for some days.`,

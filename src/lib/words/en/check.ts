@@ -1,5 +1,4 @@
 /** Words of the interface: the line check. */
-import { format, parseISO } from 'date-fns';
 import type { CheckMend, CheckWhat } from '../../../core/line-check/entry.ts';
 import type { Value } from '../value.ts';
 import { conflictWords } from './conflicts.ts';
@@ -73,7 +72,10 @@ const percent = (part: number) => `${Math.round(100 * part)} %`;
 const signed = (value: number, digits = 0) => value.toFixed(digits).replace('-', '−');
 const db = (level: number) => `${signed(level)} dB`;
 /** A local day, ISO 8601 → "Saturday 28 November". */
-const dayOf = (local: string) => format(parseISO(local.slice(0, 10)), 'EEEE d MMMM');
+function dayOf(local: string): string {
+	const day = { weekday: 'long', day: 'numeric', month: 'long', timeZone: 'UTC' } as const;
+	return new Date(`${local.slice(0, 10)}T00:00Z`).toLocaleDateString('en-GB', day).replace(',', '');
+}
 const ms = (value: number) =>
 	Math.abs(value) < 1000 ? `${Math.round(Math.abs(value))} ms` : `${(Math.abs(value) / 1000).toFixed(1)} s`;
 
