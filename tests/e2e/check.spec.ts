@@ -1,9 +1,9 @@
 import { readFile } from 'node:fs/promises';
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import mysql from 'mysql2/promise';
 import { isClip } from '../../src/core/show/clips/source.ts';
 import { plainSource } from '../../src/core/show/sources/source.ts';
+import { accessible } from '../support/accessible.ts';
 import { Page as Hub, until } from '../support/app.ts';
 import { startDemo, type Demo } from '../support/demo.ts';
 
@@ -17,10 +17,6 @@ test.afterEach(async ({ context }) => {
 	await demo.close();
 });
 
-async function accessible(page: Page): Promise<void> {
-	const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag22aa']).analyze();
-	expect(found.violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
-}
 /** Lines of the check whose text has these words. */
 const line = (page: Page, words: string | RegExp) =>
 	page.getByRole('main').getByRole('listitem').filter({ hasText: words });

@@ -1,8 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { ACCOUNT_CODE } from '../../standins/host/places.ts';
+import { accessible } from '../support/accessible.ts';
 import { Page as HubPage, until } from '../support/app.ts';
 import { showSetUp, startDemo, type Demo } from '../support/demo.ts';
 import { decodeAll, probePackets, run } from '../support/media.ts';
@@ -32,10 +32,6 @@ const lengthOf = async (file: string) => {
 	const { stdout } = await run('ffprobe', ['-v', 'error', '-show_entries', 'format=duration', '-of', 'csv=p=0', file]);
 	return Number(stdout);
 };
-async function accessible(page: Page): Promise<void> {
-	const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag22aa']).analyze();
-	expect(found.violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
-}
 
 test('cameras and microphones are recorded separately, an excerpt is cut exactly, and the evening has a report', async ({
 	page,

@@ -1,6 +1,6 @@
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Browser, type BrowserContext, type Page } from '@playwright/test';
 import { Secret, TOTP } from 'otpauth';
+import { accessible } from '../support/accessible.ts';
 import { startDemo, type Demo } from '../support/demo.ts';
 
 const PASSWORD = 'kettle snow lantern walk';
@@ -13,10 +13,6 @@ test.beforeAll(async () => {
 });
 test.afterAll(() => demo.close());
 
-async function accessible(page: Page): Promise<void> {
-	const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag22aa']).analyze();
-	expect(found.violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
-}
 async function tablet(browser: Browser): Promise<{ context: BrowserContext; page: Page }> {
 	const context = await browser.newContext({ viewport: { width: 1024, height: 768 } });
 	return { context, page: await context.newPage() };

@@ -1,8 +1,8 @@
 import { writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import AxeBuilder from '@axe-core/playwright';
 import { chromium, expect, test, type Page } from '@playwright/test';
 import { CHROMIUM } from '../../playwright.config.ts';
+import { accessible } from '../support/accessible.ts';
 import { until } from '../support/app.ts';
 import { startDemo, type Demo } from '../support/demo.ts';
 import { comeAsGuest, guestLink, heardBy, looksAway, place, watchedBy } from '../support/guests.ts';
@@ -41,10 +41,6 @@ async function isOf(hear: () => Promise<Float32Array>, voice: Float32Array, othe
 }
 const voiceOf = (id: string) => samplesOf(['-i', `standins/guest/media/${id}.flac`], 1);
 
-async function accessible(page: Page): Promise<void> {
-	const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag22aa']).analyze();
-	expect(found.violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
-}
 async function openDesk(page: Page): Promise<void> {
 	await page.addInitScript(() => localStorage.setItem('bivvo-left', 'guests'));
 	page.on('dialog', (dialog) => void dialog.accept());

@@ -1,11 +1,11 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import jsQR from 'jsqr';
 import { PNG } from 'pngjs';
 import type { Machine } from '../../src/core/machine/machine.ts';
 import { plainSource } from '../../src/core/show/sources/source.ts';
+import { accessible } from '../support/accessible.ts';
 import { Page as HubPage } from '../support/app.ts';
 import { startDemo, type Demo } from '../support/demo.ts';
 
@@ -15,10 +15,6 @@ test.afterEach(() => demo.close());
 
 const dialog = (page: Page) => page.getByRole('dialog');
 const lines = (page: Page) => page.locator('[data-cue]');
-async function accessible(page: Page): Promise<void> {
-	const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag22aa']).analyze();
-	expect(found.violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
-}
 async function openPrepare(page: Page): Promise<void> {
 	page.on('dialog', (each) => void each.accept());
 	await page.goto(`${demo.url}/events/lantern-night/prepare`);

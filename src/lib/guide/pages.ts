@@ -1,5 +1,6 @@
 /** The guide's pages, and which of them is about what. Read on the server: a page loads none of it. */
 import { Marked, type Tokens } from 'marked';
+import { GUIDE_PAGES, type GuidePage } from './list.ts';
 
 const TEXTS = import.meta.glob<string>('../../../docs/guide/*.md', { query: '?raw', import: 'default', eager: true });
 const PICTURES = import.meta.glob<string>('../../../docs/screenshots/*.png', {
@@ -7,10 +8,6 @@ const PICTURES = import.meta.glob<string>('../../../docs/screenshots/*.png', {
 	import: 'default',
 	eager: true,
 });
-
-/** In the order in which somebody needs them. */
-export const GUIDE_PAGES = ['first-event', 'start-by-itself', 'guests', 'words', 'sound', 'went-wrong'] as const;
-export type GuidePage = (typeof GUIDE_PAGES)[number];
 
 export interface Guide {
 	title: string;

@@ -102,7 +102,7 @@
 <svelte:window onhashchange={openNamed} />
 
 {#if show}
-	<div class="grid min-h-screen grid-rows-[auto_auto_auto_minmax(0,1fr)] bg-ink text-paper lg:h-screen">
+	<div class="grid min-h-screen grid-cols-1 grid-rows-[auto_auto_auto_minmax(0,1fr)] bg-ink text-paper lg:h-screen">
 		<header class="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-slate-rule bg-slate-panel px-3 py-2">
 			<div class="min-w-0">
 				<h1 class="truncate text-lg font-bold">{show.setup.title}</h1>
@@ -136,12 +136,12 @@
 			{/each}
 		</nav>
 		<div
-			class="grid min-h-0 gap-3 p-3 {sheet
+			class="grid min-h-0 grid-cols-1 gap-3 p-3 {sheet
 				? 'lg:grid-cols-[minmax(0,1fr)_24rem]'
 				: 'lg:grid-cols-[minmax(0,1fr)_minmax(27rem,38%)]'}"
 		>
 			{#if sheet?.is !== 'cue'}
-				<main class="grid min-h-0 content-start gap-6 lg:overflow-y-auto">
+				<main class="grid min-h-0 grid-cols-1 content-start gap-6 lg:overflow-y-auto">
 					{#if isStaged && session.isEngine}
 						<div class="flex h-[24rem]">
 							{#if sheet?.is === 'scene'}

@@ -66,9 +66,9 @@
 </script>
 
 {#if from !== undefined}
-	<section class="grid gap-2" aria-labelledby="template">
+	<section class="grid grid-cols-1 gap-2" aria-labelledby="template">
 		<h2 id="template" class="text-lg font-semibold">{words.template}</h2>
-		<div class="panel grid gap-2 p-3">
+		<div class="panel grid grid-cols-1 gap-2 p-3">
 			{#if from && from.offers.length > 0}
 				<p class="border-l-4 border-lamp pl-2">{words.offers(from.name)}</p>
 				<ul class="grid gap-1">
@@ -89,7 +89,9 @@
 				>
 			{:else if from}
 				<p class="text-sm text-gray-300">{words.cameFrom(from.name)}</p>
-				<Button class="justify-self-start" onclick={() => void give()}>{words.giveToTemplate(from.name)}</Button>
+				<Button class="justify-self-start text-left whitespace-normal" onclick={() => void give()}
+					>{words.giveToTemplate(from.name)}</Button
+				>
 			{/if}
 			{#if making}
 				<form class="grid gap-2" onsubmit={make}>

@@ -147,7 +147,7 @@
 		>
 			<EveningOrder />
 			<main class="grid min-h-0 grid-rows-[auto_auto_minmax(0,1fr)] gap-2">
-				<div class="grid grid-cols-2 gap-2">
+				<div class="grid grid-cols-1 gap-2 sm:grid-cols-2">
 					<section class="panel grid content-start gap-2 p-2" aria-label={words.hall}>
 						<h2 class="flex items-center justify-between gap-2 font-semibold">
 							{words.hall}

@@ -1,0 +1,3 @@
+/** Pages of the guide, in the order in which somebody needs them. */
+export const GUIDE_PAGES = ['first-event', 'start-by-itself', 'guests', 'words', 'sound', 'went-wrong'] as const;
+export type GuidePage = (typeof GUIDE_PAGES)[number];
