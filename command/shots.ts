@@ -4,7 +4,7 @@ import { chromium, type Page } from '@playwright/test';
 import { formatISO, nextSaturday } from 'date-fns';
 import { CHROMIUM } from '../playwright.config.ts';
 import { until } from '../tests/support/app.ts';
-import { showSetUp, startDemo } from '../tests/support/demo.ts';
+import { showSetUp, startDemo, type Demo } from '../tests/support/demo.ts';
 import { comeAsGuest, guestLink } from '../tests/support/guests.ts';
 
 const folder = path.resolve('docs/screenshots');
@@ -87,10 +87,28 @@ async function doors(): Promise<void> {
 	}
 }
 
-/** Two guests come on phones; one of them goes on air, the other waits. */
-async function guests(desk: Page): Promise<void> {
+/** Two guests come on phones; one of them goes on air, the other waits. A desk of their own: nothing else is watched meanwhile. */
+async function guests(): Promise<void> {
+	const there = await startDemo(undefined, day);
+	const desk = await (await browser.newContext({ viewport: SIZE })).newPage();
+	try {
+		desk.on('dialog', (dialog) => void dialog.accept());
+		await showSetUp(desk);
+		await desk.goto(`${there.url}/events/lantern-night`);
+		await desk.locator('[data-source="choir-left"]').getByText('1280 × 720').waitFor();
+		await desk.getByRole('button', { name: 'Go on air' }).click();
+		await desk.getByRole('dialog').getByRole('button', { name: 'Go on air' }).click();
+		await desk.getByRole('banner').filter({ hasText: /ON AIR/i }).waitFor();
+		await guestsAt(there, desk);
+	} finally {
+		await desk.context().close();
+		await there.close();
+	}
+}
+
+async function guestsAt(there: Demo, desk: Page): Promise<void> {
 	const phone = { viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true };
-	const [ysolde, pello] = [await guestLink(demo, 'Ysolde Brann'), await guestLink(demo, 'Pello Arrizun')];
+	const [ysolde, pello] = [await guestLink(there, 'Ysolde Brann'), await guestLink(there, 'Pello Arrizun')];
 	await desk.getByRole('button', { name: 'Guests', exact: true }).click();
 	await desk.getByRole('button', { name: 'Add a seat', exact: true }).click();
 	const invited = await (await browser.newContext(phone)).newPage();
@@ -184,6 +202,14 @@ try {
 	for (let i = 0; i < 3; i++) await desk.getByRole('button', { name: 'Step on' }).click();
 	await desk.waitForTimeout(500);
 	await stacked([prepared, await desk.screenshot()], 'prepare');
+	const check = await context.newPage();
+	await check.goto(`${demo.url}/events/lantern-night/check`);
+	await check.getByText('Lectern has a picture that moves').waitFor();
+	await check.getByRole('button', { name: 'Ask the host' }).click();
+	await check.getByText('Ridge Channel takes the stream.').waitFor();
+	await shot(check, 'check');
+	await check.close();
+	await desk.bringToFront();
 	await showSetUp(desk);
 	await desk.goto(`${demo.url}/events/lantern-night`);
 	await desk.locator('[data-source="choir-left"]').getByText('1280 × 720').waitFor();
@@ -254,7 +280,6 @@ try {
 	await mixer.close();
 	await hands(sheet);
 	await words(desk);
-	await guests(desk);
 
 	await demo.killHost();
 	await until('the loss', () => desk.getByRole('alert').getByText('Ridge Channel is lost').isVisible());
@@ -273,11 +298,13 @@ try {
 		.first()
 		.click();
 	await desk.waitForTimeout(1500);
-	await shot(desk, 'recordings');
+	const recorded = await desk.screenshot();
 	await desk.getByRole('link', { name: 'Report of the broadcast' }).click();
 	await desk.getByRole('heading', { name: 'What happened' }).waitFor();
 	await desk.waitForTimeout(1000);
-	await shot(desk, 'report');
+	await stacked([recorded, await desk.screenshot()], 'report');
+	await desk.close();
+	await guests();
 } finally {
 	await browser.close();
 	await demo.close();

@@ -79,6 +79,21 @@ test('a newcomer is led from nothing to a rehearsal, in a dozen presses and with
 	expect((await demo.place('ridge')).pictures).toBe(0);
 });
 
+test('the lead can be left at any step, and is not met again on this machine', async ({ page }) => {
+	await page.goto(demo.url);
+	await page.getByLabel('Made from').selectOption({ label: 'Nothing: an empty event' });
+	await page.getByRole('textbox', { name: 'Name' }).fill('Mending Day');
+	await page.getByRole('button', { name: 'Make the event' }).click();
+	await page.getByRole('button', { name: 'Add a camera' }).click();
+	await page.getByRole('dialog').getByRole('button', { name: 'Chapel wide' }).click();
+	await expect(page.locator('[data-lead="sound"]')).toBeVisible();
+	await page.getByRole('button', { name: 'I know my way' }).click();
+	await expect(page.locator('[data-lead]')).toHaveCount(0);
+	await page.reload();
+	await expect(page.getByRole('link', { name: /^Open the line check: \d/ })).toBeVisible();
+	await expect(page.locator('[data-lead]')).toHaveCount(0);
+});
+
 test('an event made of a template goes from red to green by the check’s own buttons, is rehearsed, and goes on air', async ({
 	page,
 	context,
@@ -180,7 +195,13 @@ test('home has the next evening first, those after it by date, finds them, and p
 
 test('what is changed in a template is offered to events of it, and taken by a press', async ({ page, context }) => {
 	await page.goto(demo.url);
-	await page.getByLabel('Made from').selectOption({ label: 'The template Hut evening' });
+	// The speaker is asked for no more.
+	await page.getByRole('button', { name: 'Templates' }).click();
+	await page.getByRole('button', { name: 'What it asks' }).click();
+	await page.getByRole('checkbox', { name: 'Speaker' }).uncheck();
+	await page.getByRole('checkbox', { name: 'Title and description at hosts' }).check();
+	await expect(page.getByRole('textbox', { name: 'Speaker' })).toHaveCount(0);
+	await expect(page.getByRole('textbox', { name: 'Title at hosts' })).toBeVisible();
 	for (const name of ['Frost Fair', 'Mending Day in May']) {
 		await page.goto(demo.url);
 		await page.getByLabel('Made from').selectOption({ label: 'The template Hut evening' });

@@ -9,6 +9,7 @@ import { plainClip, wholeItem } from '../../src/core/show/clips/clip.ts';
 import { plainSource } from '../../src/core/show/sources/source.ts';
 import { plainAsks } from '../../src/core/show/templates/template.ts';
 import { readPlain } from '../../src/core/words/formats/plain.ts';
+import { lookAt } from '../../src/server/bundle/read.ts';
 import { writeBundle, type BundleOrder } from '../../src/server/bundle/write.ts';
 import { createEvent, listEvents, putAway } from '../../src/server/events.ts';
 import { openApp, ownDatabase, testFolder } from '../support/app.ts';
@@ -160,6 +161,10 @@ describe('a bundle', () => {
 		];
 		for (const [name, bytes, why] of broken)
 			await expect(imported(bytes), name).rejects.toMatchObject({ reason: { code: 'bundle', about: { why } } });
+		const file = path.join(temporary.folder, 'whole.zip');
+		await writeFile(file, zip);
+		const small = lookAt(file, path.join(temporary.folder, 'looked'), 200_000);
+		await expect(small, 'larger than the disk').rejects.toMatchObject({ reason: { code: 'diskFull' } });
 		expect(await listEvents(app.db)).toEqual([]);
 		expect([await app.songs.all(), await app.media.list(), await app.templates.list()]).toEqual([[], [], []]);
 		expect((await imported(zip)).events).toEqual([id]);

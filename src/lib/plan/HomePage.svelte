@@ -3,6 +3,7 @@
 	import { Input } from 'flowbite-svelte';
 	import type { AnyRole } from '../../core/access/roles.ts';
 	import type { CheckState } from '../../core/line-check/entry.ts';
+	import AsksFields from '../templates/AsksFields.svelte';
 	import Button from '../ui/Button.svelte';
 	import Fold from '../ui/Fold.svelte';
 	import Warning from '../ui/Warning.svelte';
@@ -29,6 +30,8 @@
 	const shelf = new EventShelf();
 	let search = $state('');
 	let from = $state('');
+	/** Of the template whose questions are in sight. */
+	let asking = $state('');
 	const sorted = $derived(sortEvents(events, now, search));
 	const lists = $derived([
 		['coming', sorted.next ? words.afterThat : words.coming, sorted.coming],
@@ -117,10 +120,18 @@
 		{#if templates.length > 0}
 			<Fold title={words.templates}>
 				<ul class="grid gap-1">
-					{#each templates as { id, name } (id)}
-						<li class="flex items-center gap-2">
-							<span class="min-w-0 flex-1 truncate">{name}</span>
-							<Button size="sm" onclick={() => void shelf.removeTemplate(id, name)}>{words.delete}</Button>
+					{#each templates as { id, name, asks, fields } (id)}
+						<li class="grid grid-cols-1 gap-2">
+							<div class="flex items-center gap-2">
+								<span class="min-w-0 flex-1 truncate">{name}</span>
+								<Button size="sm" aria-expanded={asking === id} onclick={() => (asking = asking === id ? '' : id)}
+									>{words.whatItAsks}</Button
+								>
+								<Button size="sm" onclick={() => void shelf.removeTemplate(id, name)}>{words.delete}</Button>
+							</div>
+							{#if asking === id}
+								<AsksFields {asks} {fields} onchange={(changed) => void shelf.changeTemplate(id, changed)} />
+							{/if}
 						</li>
 					{/each}
 				</ul>

@@ -46,6 +46,9 @@
 	const template = $derived(templates.find(({ id }) => chosen === `template ${id}`) ?? null);
 	const copied = $derived(events.find(({ id }) => chosen === `event ${id}`) ?? null);
 
+	const asksTitle = $derived(template?.asks.title ?? true);
+	const asksStart = $derived(template?.asks.start ?? true);
+
 	let title = $state('');
 	let startsAt = $state('');
 	let size = $state('1280x720');
@@ -66,7 +69,7 @@
 	$effect(() => {
 		const [first, how, often] = [startsAt, rhythm, count];
 		repeats = [];
-		if (how === '' || first === '') return;
+		if (!asksStart || how === '' || first === '') return;
 		// Most people need it never.
 		void import('./repeats.ts').then(({ repeatsOf }) => (repeats = repeatsOf(first, how, often)));
 	});
@@ -91,8 +94,8 @@
 	function answersOf(): Answers {
 		const asked = template?.asks.fields ?? [];
 		return {
-			title: title.trim() || (template?.name ?? copied?.title ?? ''),
-			startsAt,
+			title: asksTitle ? title.trim() : template!.name,
+			startsAt: asksStart ? startsAt : '',
 			timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
 			...(template?.asks.hostTexts && { hostTitle, hostDescription }),
 			fields: Object.fromEntries(Object.entries(values).filter(([id]) => asked.includes(id))),
@@ -115,20 +118,24 @@
 				/>
 			</Label>
 		{/if}
-		<Label>
-			{words.name}
-			<Input
-				bind:value={title}
-				required
-				maxlength={MOST_NAME_LETTERS}
-				class="mt-1"
-				placeholder={template?.name ?? words.lanternNight}
-			/>
-		</Label>
-		<Label>
-			{words.starts}
-			<Input type="datetime-local" bind:value={startsAt} class="mt-1" />
-		</Label>
+		{#if asksTitle}
+			<Label>
+				{words.name}
+				<Input
+					bind:value={title}
+					required
+					maxlength={MOST_NAME_LETTERS}
+					class="mt-1"
+					placeholder={template?.name ?? words.lanternNight}
+				/>
+			</Label>
+		{/if}
+		{#if asksStart}
+			<Label>
+				{words.starts}
+				<Input type="datetime-local" bind:value={startsAt} class="mt-1" />
+			</Label>
+		{/if}
 		{#if template}
 			{#each template.fields.filter(({ id }) => template.asks.fields.includes(id)) as field (field.id)}
 				<Label>
@@ -155,7 +162,7 @@
 				<Helper class="mt-1">{words.n30SuitsPeopleTalks50}</Helper>
 			</Label>
 		{/if}
-		{#if template || copied}
+		{#if asksStart && (template || copied)}
 			<Label>
 				{words.howOften}
 				<Select items={rhythms} bind:value={rhythm} class="mt-1" placeholder="" />

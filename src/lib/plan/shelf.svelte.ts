@@ -1,6 +1,6 @@
 /** The first page's events as it works with them: made, changed, put away, each with its way back. */
 import type { Picture } from '../../core/show/state.ts';
-import type { Answers } from '../../core/show/templates/template.ts';
+import type { Answers, Asks } from '../../core/show/templates/template.ts';
 import { askServer } from '../ui/ask.ts';
 import { plan as words } from '../words/index.ts';
 import { invalidateAll } from '$app/navigation';
@@ -58,6 +58,11 @@ export class EventShelf {
 	async bringBack(id: string, title: string): Promise<void> {
 		if (await this.change(id, { archived: false }))
 			this.notice = { text: words.broughtBack(title), undo: () => this.change(id, { archived: true }) };
+	}
+
+	/** Changes what a template asks for. */
+	async changeTemplate(id: string, asks: Asks): Promise<void> {
+		if (this.#told(await askServer(`/api/templates/${id}`, 'PUT', { asks }))) await invalidateAll();
 	}
 
 	async removeTemplate(id: string, name: string): Promise<void> {

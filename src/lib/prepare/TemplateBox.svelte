@@ -1,9 +1,11 @@
 <script lang="ts">
 	/** An event and its template: made of it, changed by it, and what of it the event does not have yet. */
+	import { untrack } from 'svelte';
 	import { Checkbox, Input, Label } from 'flowbite-svelte';
 	import { batchOf } from '../../core/show/command.ts';
 	import type { Offer } from '../../core/show/templates/offer.ts';
-	import { plainAsks } from '../../core/show/templates/template.ts';
+	import { plainAsks, type Asks } from '../../core/show/templates/template.ts';
+	import AsksFields from '../templates/AsksFields.svelte';
 	import { useSession } from '../show/context.ts';
 	import { askServer } from '../ui/ask.ts';
 	import Button from '../ui/Button.svelte';
@@ -26,7 +28,7 @@
 	let problem = $state('');
 	let name = $state('');
 	let making = $state(false);
-	let asksHostTexts = $state(false);
+	let asks = $state.raw<Asks>(untrack(() => plainAsks(setup)));
 
 	async function look() {
 		const response = await fetch(`/api/events/${eventId}/template`).catch(() => null);
@@ -38,7 +40,6 @@
 
 	async function make(event: SubmitEvent) {
 		event.preventDefault();
-		const asks = { ...plainAsks(setup), hostTexts: asksHostTexts };
 		const asked = await askServer('/api/templates', 'POST', { name, eventId, asks });
 		problem = 'problem' in asked ? asked.problem : '';
 		if (problem !== '') return;
@@ -98,8 +99,7 @@
 					<Label class="grid gap-1"
 						>{words.templateName}<Input size="sm" bind:value={name} required maxlength={120} /></Label
 					>
-					<p class="text-sm text-gray-300">{words.asksAnew}</p>
-					<Checkbox bind:checked={asksHostTexts}>{words.asksHostTexts}</Checkbox>
+					<AsksFields {asks} fields={setup.fields} onchange={(changed) => (asks = changed)} />
 					<Button look="main" type="submit" class="justify-self-start">{words.makeTemplate}</Button>
 				</form>
 			{:else}
@@ -107,6 +107,7 @@
 					class="justify-self-start"
 					onclick={() => {
 						name = setup.title;
+						asks = plainAsks(setup);
 						making = true;
 					}}>{words.makeTemplateOf}</Button
 				>

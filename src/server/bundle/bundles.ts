@@ -70,15 +70,14 @@ export class Bundles {
 				Readable.fromWeb(body),
 				async function* (chunks: AsyncIterable<Buffer>) {
 					for await (const chunk of chunks) {
-						// The files in it need as much again.
-						room -= 2 * chunk.length;
+						room -= chunk.length;
 						if (room < 0) throw refuse('diskFull', {});
 						yield chunk;
 					}
 				},
 				createWriteStream(zip, { mode: 0o600 }),
 			);
-			const looked = await lookAt(zip, path.join(folder, 'files'));
+			const looked = await lookAt(zip, path.join(folder, 'files'), room);
 			this.#waiting.set(id, { looked, at: Date.now(), folder });
 			return { id, summary: looked.summary };
 		} catch (error) {

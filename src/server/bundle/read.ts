@@ -4,6 +4,7 @@ import { createWriteStream } from 'node:fs';
 import { mkdir, open, rm } from 'node:fs/promises';
 import path from 'node:path';
 import type { Readable } from 'node:stream';
+import { text } from 'node:stream/consumers';
 import { pipeline } from 'node:stream/promises';
 import { promisify } from 'node:util';
 import * as v from 'valibot';
@@ -44,24 +45,39 @@ export interface Looked {
 /**
  * Looks at a bundle from end to end.
  * @param folder for its files meanwhile
- * @throws {Refusal} when it is torn, forged, of a later version, or no bundle
+ * @param mostBytes that its files may have together: they may be packed to much less
+ * @throws {Refusal} when it is torn, forged, of a later version, no bundle, or larger than the disk has room for
  */
-export async function lookAt(zip: string, folder: string): Promise<Looked> {
-	const entries = await entriesOf(zip);
-	const json = entries.get(BUNDLE_FILE);
-	if (!json || json.entry.uncompressedSize > MOST_JSON_BYTES) throw refuse('bundle', { why: 'none' });
-	const bundle = parsed(await textOf(json));
-	const files = new Map<string, string>();
-	await mkdir(folder, { recursive: true });
-	for (const file of filesOf(bundle)) {
-		const found = entries.get(file.path);
-		if (!found || found.entry.uncompressedSize !== file.bytes) throw refuse('bundle', { why: 'torn' });
-		const to = path.join(folder, randomUUID());
-		await extract(found, file, to);
-		files.set(file.path, to);
+export async function lookAt(file: string, folder: string, mostBytes: number): Promise<Looked> {
+	const zip = await opened(file);
+	try {
+		const entries = await entriesOf(zip);
+		const json = entries.get(BUNDLE_FILE);
+		if (!json || json.uncompressedSize > MOST_JSON_BYTES) throw refuse('bundle', { why: 'none' });
+		const bundle = parsed(await textOf(zip, json));
+		const said = filesOf(bundle);
+		if (said.reduce((sum, { bytes }) => sum + bytes, 0) > mostBytes) throw refuse('diskFull', {});
+		const files = new Map<string, string>();
+		await mkdir(folder, { recursive: true });
+		for (const each of said) {
+			const entry = entries.get(each.path);
+			if (entry?.uncompressedSize !== each.bytes) throw refuse('bundle', { why: 'torn' });
+			const to = path.join(folder, randomUUID());
+			await extract(zip, entry, each, to);
+			files.set(each.path, to);
+		}
+		return { bundle, files, summary: summaryOf(bundle) };
+	} finally {
+		zip.close();
 	}
-	[...entries.values()][0]?.zip.close();
-	return { bundle, files, summary: summaryOf(bundle) };
+}
+
+async function opened(file: string): Promise<ZipFile> {
+	try {
+		return await openZip(file, { lazyEntries: true, autoClose: false });
+	} catch {
+		throw refuse('bundle', { why: (await beginsAsZip(file)) ? 'torn' : 'none' });
+	}
 }
 
 /** Whether a file begins as a zip does (APPNOTE 4.3.7): one that then has no end is torn. */
@@ -75,51 +91,38 @@ async function beginsAsZip(file: string): Promise<boolean> {
 	}
 }
 
-interface Found {
-	zip: ZipFile;
-	entry: Entry;
-}
-
-async function entriesOf(file: string): Promise<Map<string, Found>> {
-	const zip = await openZip(file, { lazyEntries: true, autoClose: false }).catch(async () => {
-		throw refuse('bundle', { why: (await beginsAsZip(file)) ? 'torn' : 'none' });
-	});
-	const entries = new Map<string, Found>();
-	await new Promise<void>((resolve, reject) => {
+function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
+	const entries = new Map<string, Entry>();
+	return new Promise((resolve, reject) => {
+		const torn = () => reject(refuse('bundle', { why: 'torn' }));
 		zip.on('entry', (entry: Entry) => {
-			entries.set(entry.fileName, { zip, entry });
-			if (entries.size > MOST_ENTRIES) reject(new Error('too many entries'));
+			entries.set(entry.fileName, entry);
+			if (entries.size > MOST_ENTRIES) torn();
 			else zip.readEntry();
 		});
-		zip.once('end', resolve);
-		zip.once('error', reject);
+		zip.once('end', () => resolve(entries));
+		zip.once('error', torn);
 		zip.readEntry();
-	}).catch(() => {
-		zip.close();
-		throw refuse('bundle', { why: 'torn' });
 	});
-	return entries;
 }
 
-const streamOf = ({ zip, entry }: Found) =>
+const streamOf = (zip: ZipFile, entry: Entry) =>
 	new Promise<Readable>((resolve, reject) =>
 		zip.openReadStream(entry, (error, stream) => (error ? reject(error) : resolve(stream))),
 	);
 
-async function textOf(found: Found): Promise<string> {
+async function textOf(zip: ZipFile, entry: Entry): Promise<string> {
 	try {
-		const chunks: Buffer[] = [];
-		for await (const chunk of await streamOf(found)) chunks.push(chunk as Buffer);
-		return Buffer.concat(chunks).toString('utf8');
+		return await text(await streamOf(zip, entry));
 	} catch {
 		throw refuse('bundle', { why: 'torn' });
 	}
 }
 
-function parsed(text: string): Bundle {
+function parsed(written: string): Bundle {
 	let json: unknown;
 	try {
-		json = JSON.parse(text);
+		json = JSON.parse(written);
 	} catch {
 		throw refuse('bundle', { why: 'torn' });
 	}
@@ -134,12 +137,12 @@ function parsed(text: string): Bundle {
 	return read.output;
 }
 
-async function extract(found: Found, { bytes, sha256 }: BundledFile, to: string): Promise<void> {
+async function extract(zip: ZipFile, entry: Entry, { bytes, sha256 }: BundledFile, to: string): Promise<void> {
 	const hash = createHash('sha256');
 	let count = 0;
 	try {
 		await pipeline(
-			await streamOf(found),
+			await streamOf(zip, entry),
 			async function* (chunks: AsyncIterable<Buffer>) {
 				for await (const chunk of chunks) {
 					count += chunk.length;

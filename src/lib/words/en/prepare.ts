@@ -86,6 +86,4 @@ export const prepare = {
 	makeTemplate: 'Make the template',
 	templateName: 'Name of the template',
 	templateMade: (name: Value) => `The template ${name} is made.`,
-	asksAnew: 'Title, date and all fields are asked anew each time.',
-	asksHostTexts: 'Ask for title and description at hosts as well',
 };
