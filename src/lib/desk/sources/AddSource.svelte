@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { Checkbox, Input, Modal, Select } from 'flowbite-svelte';
 	import QrCode from 'qrcode';
+	import { tick } from 'svelte';
 	import type { Media } from '../../../core/media/media.ts';
 	import { WHOLE } from '../../../core/show/basics.ts';
 	import type { PrivacyPatch } from '../../../core/show/overlays/overlay.ts';
@@ -80,10 +81,22 @@
 		...offered.map(({ width, height }) => ({ value: `${width}x${height}`, name: `${width} × ${height}` })),
 	];
 
-	function addDevice({ origin }: DeviceOffer) {
+	let previews = $state(true);
+	$effect(() => {
+		if (open) previews = true;
+	});
+	/** Ends when no preview is being opened. */
+	let opened: Promise<unknown> = Promise.resolve();
+	const noteOpening = (opening: Promise<void>) => (opened = Promise.all([opened, opening]));
+
+	/** A device that is open in a small size would be given to the next who asks in that size: previews end first. */
+	async function addDevice({ origin }: DeviceOffer) {
+		previews = false;
+		await tick();
+		await opened;
 		const [width, height] = (sizes[origin.deviceId] || 'x').split('x').map(Number);
 		const name = names.get(origin.deviceId) ?? origin.label;
-		if (!('withSound' in origin)) return add(name, origin);
+		if (!('withSound' in origin)) return void add(name, origin);
 		const withSound = sounds[origin.deviceId] ?? false;
 		add(name, { ...origin, withSound, ...(width && height && { width, height }) });
 	}
@@ -192,7 +205,7 @@
 			<ul class="grid gap-2">
 				{#each offers as offer (offer.origin.kind + offer.origin.deviceId)}
 					<li class="flex items-center gap-3 rounded-sm border border-slate-rule p-2">
-						{#if open && !used(offer.origin.deviceId)}<DevicePreview {offer} />{/if}
+						{#if open && previews && !used(offer.origin.deviceId)}<DevicePreview {offer} onopening={noteOpening} />{/if}
 						<span class="min-w-0 flex-1">
 							<span class="block truncate font-semibold">{names.get(offer.origin.deviceId)}</span>
 							<span class="text-sm text-gray-500 dark:text-gray-300">
@@ -216,7 +229,7 @@
 								}>{words.withItsSound}</Checkbox
 							>
 						{/if}
-						<Button onclick={() => addDevice(offer)}>{words.add}</Button>
+						<Button onclick={() => void addDevice(offer)}>{words.add}</Button>
 					</li>
 				{:else}
 					<li class="rounded-sm border-2 border-dashed border-gray-500 p-3">

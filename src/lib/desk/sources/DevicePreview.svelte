@@ -3,7 +3,12 @@
 	import type { DeviceOffer } from '../../../engine/sources/device.ts';
 	import { sources as words } from '../../words/index.ts';
 
-	let { offer }: { offer: DeviceOffer } = $props();
+	interface Props {
+		offer: DeviceOffer;
+		/** Told of each opening, which ends when the device is shown, or is free again. */
+		onopening: (opening: Promise<void>) => void;
+	}
+	let { offer, onopening }: Props = $props();
 
 	/** Small and slow: several cameras share one cable of the machine. */
 	const PICTURE = { width: { ideal: 320 }, height: { ideal: 180 }, frameRate: { ideal: 10 } };
@@ -37,7 +42,7 @@
 	function opened(wanted: MediaStreamConstraints, show: (stream: MediaStream) => () => void): () => void {
 		let isOver = false;
 		let end = () => {};
-		navigator.mediaDevices.getUserMedia(wanted).then(
+		const opening = navigator.mediaDevices.getUserMedia(wanted).then(
 			(stream) => {
 				const stop = () => stream.getTracks().forEach((track) => track.stop());
 				if (isOver) return stop();
@@ -47,8 +52,11 @@
 					stop();
 				};
 			},
-			() => (problem = words.noPreview),
+			() => {
+				problem = words.noPreview;
+			},
 		);
+		onopening(opening);
 		return () => {
 			isOver = true;
 			end();
