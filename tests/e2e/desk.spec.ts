@@ -437,8 +437,10 @@ test('cameras and microphones of the machine are listed, added, fitted, and remo
 	await page.addInitScript(pretendToUnplug, 'fake_device_0');
 	await showSetUp(page);
 	await page.goto(demo.url);
+	await page.getByLabel('Made from').selectOption({ label: 'Nothing: an empty event' });
 	await page.getByLabel('Name').fill('Trial of devices');
 	await page.getByRole('button', { name: 'Make the event' }).click();
+	await page.getByRole('link', { name: 'To the desk' }).click();
 	await page.getByRole('button', { name: 'Add a source' }).click();
 	const dialog = page.getByRole('dialog');
 	const camera = dialog.getByRole('listitem').filter({ hasText: 'fake_device_0' });
