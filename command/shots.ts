@@ -207,6 +207,7 @@ try {
 	await check.getByText('Lectern has a picture that moves').waitFor();
 	await check.getByRole('button', { name: 'Ask the host' }).click();
 	await check.getByText('Ridge Channel takes the stream.').waitFor();
+	await check.evaluate(() => window.scrollTo(0, 0));
 	await shot(check, 'check');
 	await check.close();
 	await desk.bringToFront();

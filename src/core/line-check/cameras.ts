@@ -35,7 +35,9 @@ function checkCamera(setup: Setup, source: Source, fact: SourceFact | undefined,
 	const { at, width, height, fps } = fact;
 	if (fact.state !== 'live' || fact.fault !== null) {
 		const fault = fact.fault ?? fact.state;
-		return add(sourceId, 'wrong', { is: 'cameraFault', name, fault }, { at, mend });
+		// One that is being opened is neither well nor broken yet.
+		const state = fact.state === 'opening' ? 'unseen' : 'wrong';
+		return add(sourceId, state, { is: 'cameraFault', name, fault }, { at, mend });
 	}
 	add(sourceId, 'good', { is: 'camera', name, width, height, fps }, { at });
 	if (width === 0) return;

@@ -168,6 +168,7 @@ describe('the line check', () => {
 	it.each<[string, Partial<Known>, string[]]>([
 		['no camera', emptied({ sources: [], channels: [], scenes: [], cues: [] }), ['wrong noCamera', 'wrong noSound']],
 		['a camera that is lost', cameraAs({ state: 'lost' }), ['wrong cameraFault']],
+		['a camera that is being opened', cameraAs({ state: 'opening' }), ['unseen cameraFault']],
 		['a camera that is black', cameraAs({ fault: 'black' }), ['wrong cameraFault']],
 		['a camera of another shape', cameraAs({ width: 1024, height: 768 }), ['weak cameraShape']],
 		['a small camera', cameraAs({ width: 640, height: 360 }), ['weak cameraSmall']],
