@@ -98,7 +98,10 @@ async function guests(): Promise<void> {
 		await desk.locator('[data-source="choir-left"]').getByText('1280 × 720').waitFor();
 		await desk.getByRole('button', { name: 'Go on air' }).click();
 		await desk.getByRole('dialog').getByRole('button', { name: 'Go on air' }).click();
-		await desk.getByRole('banner').filter({ hasText: /ON AIR/i }).waitFor();
+		await desk
+			.getByRole('banner')
+			.filter({ hasText: /ON AIR/i })
+			.waitFor();
 		await guestsAt(there, desk);
 	} finally {
 		await desk.context().close();

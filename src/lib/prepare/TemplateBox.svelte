@@ -1,12 +1,12 @@
 <script lang="ts">
 	/** An event and its template: made of it, changed by it, and what of it the event does not have yet. */
-	import { untrack } from 'svelte';
 	import { Checkbox, Input, Label } from 'flowbite-svelte';
+	import { untrack } from 'svelte';
 	import { batchOf } from '../../core/show/command.ts';
 	import type { Offer } from '../../core/show/templates/offer.ts';
 	import { plainAsks, type Asks } from '../../core/show/templates/template.ts';
-	import AsksFields from '../templates/AsksFields.svelte';
 	import { useSession } from '../show/context.ts';
+	import AsksFields from '../templates/AsksFields.svelte';
 	import { askServer } from '../ui/ask.ts';
 	import Button from '../ui/Button.svelte';
 	import Warning from '../ui/Warning.svelte';
