@@ -6,7 +6,10 @@ export interface Place {
 	dataFolder: string;
 }
 
-/** @param first where the first organisation is @param id of another one; '' for the first */
+/**
+ * @param first where the first organisation is
+ * @param id of another one; '' for the first
+ */
 export function placeOf(first: Place, id: string): Place {
 	if (id === '') return first;
 	const url = new URL(first.databaseUrl);

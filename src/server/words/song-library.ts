@@ -82,7 +82,9 @@ export class SongLibrary {
 	async freeIdFor(id: string, song: Song): Promise<{ id: string; isKnown: boolean }> {
 		const [row] = await this.#db.select().from(songs).where(eq(songs.id, id));
 		if (row && dequal(songOf(row), song)) return { id, isKnown: true };
-		const same = (await this.all()).find((each) => dequal(each.song, song));
+		// It may have come before, and have got another id then.
+		const titled = await this.#db.select().from(songs).where(eq(songs.title, song.title));
+		const same = titled.find((each) => dequal(songOf(each), song));
 		if (same) return { id: same.id, isKnown: true };
 		return { id: row ? randomUUID() : id, isKnown: false };
 	}
