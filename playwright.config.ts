@@ -26,7 +26,7 @@ export default defineConfig({
 	timeout: 180_000,
 	expect: { timeout: 30_000 },
 	reporter: [
-		['line'],
+		['list'],
 		['json', { outputFile: process.env.PLAYWRIGHT_JSON_OUTPUT_FILE ?? 'test-results/playwright.json' }],
 	],
 	use: { viewport: { width: 1280, height: 800 }, launchOptions: CHROMIUM, trace: 'off', actionTimeout: 60_000 },

@@ -81,6 +81,11 @@ export async function setPlainLook(demo: Demo): Promise<void> {
 	await tell(demo, { type: 'setLook', look: plainLook() });
 }
 
+/** Leaves cameras of Lantern Night out: a busy machine has room then for what a test is about. */
+export async function leaveOut(demo: Demo, cameras: readonly string[]): Promise<void> {
+	await tell(demo, batchOf(cameras.map((sourceId) => ({ type: 'removeSource', sourceId }))));
+}
+
 /** Adds files to Lantern Night as one clip or reel under an id, and does other commands with it. */
 export async function addClip(demo: Demo, id: string, files: Media[], more: SingleCommand[] = []): Promise<void> {
 	await tell(demo, batchOf([...addingClip(id, id, files), ...more]));

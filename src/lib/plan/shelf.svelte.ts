@@ -19,6 +19,8 @@ interface Change {
 export class EventShelf {
 	problem = $state('');
 	notice = $state.raw<{ text: string; undo: (() => Promise<unknown>) | null } | null>(null);
+	/** Of templates, until the last one is kept. */
+	#changes: Promise<void> = Promise.resolve();
 
 	/** @returns ids of what was made; null when it was not, which is said */
 	async make(from: From, answers: Answers, repeats: string[] = []): Promise<string[] | null> {
@@ -60,9 +62,13 @@ export class EventShelf {
 			this.notice = { text: words.broughtBack(title), undo: () => this.change(id, { archived: true }) };
 	}
 
-	/** Changes what a template asks for. */
-	async changeTemplate(id: string, asks: Asks): Promise<void> {
-		if (this.#told(await askServer(`/api/templates/${id}`, 'PUT', { asks }))) await invalidateAll();
+	/** Changes what a template asks for: one change after the other, and what is shown is looked up after the last. */
+	changeTemplate(id: string, asks: Asks): Promise<void> {
+		const change = this.#changes.then(async () => {
+			const isKept = this.#told(await askServer(`/api/templates/${id}`, 'PUT', { asks }));
+			if (this.#changes === change && isKept) await invalidateAll();
+		});
+		return (this.#changes = change);
 	}
 
 	async removeTemplate(id: string, name: string): Promise<void> {

@@ -12,25 +12,31 @@
 	}
 	let { asks, fields, onchange }: Props = $props();
 
+	/** As ticked here, until what it began with changes: a second tick does not wait for the first to be kept. */
+	let ticked = $derived(asks);
+
 	const OWN = ['title', 'start', 'hostTexts'] as const;
-	function tickField(id: string, ticked: boolean) {
-		const rest = asks.fields.filter((each) => each !== id);
-		onchange({ ...asks, fields: ticked ? [...rest, id] : rest });
+	function change(part: Partial<Asks>) {
+		ticked = { ...ticked, ...part };
+		onchange(ticked);
+	}
+	function tickField(id: string, on: boolean) {
+		const rest = ticked.fields.filter((each) => each !== id);
+		change({ fields: on ? [...rest, id] : rest });
 	}
 </script>
 
 <fieldset class="grid gap-1">
 	<legend class="mb-1 text-sm">{words.asksAnew}</legend>
 	{#each OWN as what (what)}
-		<Checkbox
-			checked={asks[what]}
-			onchange={({ currentTarget }) => onchange({ ...asks, [what]: currentTarget.checked })}
+		<Checkbox checked={ticked[what]} onchange={({ currentTarget }) => change({ [what]: currentTarget.checked })}
 			>{words.asks[what]}</Checkbox
 		>
 	{/each}
 	{#each fields as { id, name } (id)}
-		<Checkbox checked={asks.fields.includes(id)} onchange={({ currentTarget }) => tickField(id, currentTarget.checked)}
-			>{name}</Checkbox
+		<Checkbox
+			checked={ticked.fields.includes(id)}
+			onchange={({ currentTarget }) => tickField(id, currentTarget.checked)}>{name}</Checkbox
 		>
 	{/each}
 </fieldset>
