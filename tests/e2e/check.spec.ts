@@ -289,7 +289,8 @@ test('faults of cameras, console, host, line, database, disk and machines are ea
 	// Of the machine itself.
 	for (const words of [
 		'runs on its battery, 34 %. Plug it in.',
-		/The clock of .* is 1\.[45] s fast/,
+		// What the server's time takes on its way to a busy page comes on top of the second and a half.
+		/The clock of .* is (1\.[4-9]|[23]\.\d) s fast/,
 		'Other programs take much of this machine.',
 		'is too old (Chromium 90). Update it.',
 	])
