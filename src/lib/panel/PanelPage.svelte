@@ -151,9 +151,10 @@
 		</nav>
 	</div>
 	<Notices class="inset-x-2 bottom-32" />
-	<!-- It opens under the finger that is still down: what answers acts when it is pressed, not when that finger is let go. -->
+	<!-- It opens under the finger that is still down: what answers acts when it is pressed, and letting go beside it closes nothing. -->
 	<Modal
 		open={asked !== null}
+		outsideclose={false}
 		title={asked ? words.sure(orderLabel(asked, subjectOf(show, asked))) : ''}
 		onclose={() => (asked = null)}
 		size="xs"
