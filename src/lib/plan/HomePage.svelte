@@ -130,7 +130,7 @@
 								<Button size="sm" onclick={() => void shelf.removeTemplate(id, name)}>{words.delete}</Button>
 							</div>
 							{#if asking === id}
-								<AsksFields {asks} {fields} onchange={(changed) => void shelf.changeTemplate(id, changed)} />
+								<AsksFields {asks} {fields} onchange={(changed) => shelf.changeTemplate(id, changed)} />
 							{/if}
 						</li>
 					{/each}

@@ -19,8 +19,8 @@ interface Change {
 export class EventShelf {
 	problem = $state('');
 	notice = $state.raw<{ text: string; undo: (() => Promise<unknown>) | null } | null>(null);
-	/** Of templates, until the last one is kept. */
-	#changes: Promise<void> = Promise.resolve();
+	/** Ends with the newest change of a template. */
+	#changes: Promise<unknown> = Promise.resolve();
 
 	/** @returns ids of what was made; null when it was not, which is said */
 	async make(from: From, answers: Answers, repeats: string[] = []): Promise<string[] | null> {
@@ -62,13 +62,12 @@ export class EventShelf {
 			this.notice = { text: words.broughtBack(title), undo: () => this.change(id, { archived: true }) };
 	}
 
-	/** Changes what a template asks for: one change after the other, and what is shown is looked up after the last. */
-	changeTemplate(id: string, asks: Asks): Promise<void> {
-		const change = this.#changes.then(async () => {
-			const isKept = this.#told(await askServer(`/api/templates/${id}`, 'PUT', { asks }));
-			if (this.#changes === change && isKept) await invalidateAll();
-		});
-		return (this.#changes = change);
+	/** Changes what a template asks for, one change after the other: each says all of it. */
+	changeTemplate(id: string, asks: Asks): Promise<unknown> {
+		const change = async () => {
+			if (this.#told(await askServer(`/api/templates/${id}`, 'PUT', { asks }))) await invalidateAll();
+		};
+		return (this.#changes = this.#changes.then(change, change));
 	}
 
 	async removeTemplate(id: string, name: string): Promise<void> {

@@ -8,35 +8,41 @@
 		asks: Asks;
 		/** Fields of its own that it can ask for. */
 		fields: readonly { id: string; name: string }[];
-		onchange: (asks: Asks) => void;
+		/** Ends when it is kept, or refused. */
+		onchange: (asks: Asks) => unknown;
 	}
 	let { asks, fields, onchange }: Props = $props();
 
-	/** As ticked here, until what it began with changes: a second tick does not wait for the first to be kept. */
-	let ticked = $derived(asks);
+	/** What is being kept: a second tick does not wait for the first. Null while all is kept, or was refused. */
+	let changing = $state.raw<Asks | null>(null);
+	const ticked = $derived(changing ?? asks);
 
 	const OWN = ['title', 'start', 'hostTexts'] as const;
-	function change(part: Partial<Asks>) {
-		ticked = { ...ticked, ...part };
-		onchange(ticked);
+	async function change(part: Partial<Asks>) {
+		const changed = (changing = { ...ticked, ...part });
+		try {
+			await onchange(changed);
+		} finally {
+			if (changing === changed) changing = null;
+		}
 	}
 	function tickField(id: string, on: boolean) {
 		const rest = ticked.fields.filter((each) => each !== id);
-		change({ fields: on ? [...rest, id] : rest });
+		return change({ fields: on ? [...rest, id] : rest });
 	}
 </script>
 
 <fieldset class="grid gap-1">
 	<legend class="mb-1 text-sm">{words.asksAnew}</legend>
 	{#each OWN as what (what)}
-		<Checkbox checked={ticked[what]} onchange={({ currentTarget }) => change({ [what]: currentTarget.checked })}
+		<Checkbox checked={ticked[what]} onchange={({ currentTarget }) => void change({ [what]: currentTarget.checked })}
 			>{words.asks[what]}</Checkbox
 		>
 	{/each}
 	{#each fields as { id, name } (id)}
 		<Checkbox
 			checked={ticked.fields.includes(id)}
-			onchange={({ currentTarget }) => tickField(id, currentTarget.checked)}>{name}</Checkbox
+			onchange={({ currentTarget }) => void tickField(id, currentTarget.checked)}>{name}</Checkbox
 		>
 	{/each}
 </fieldset>
