@@ -39,6 +39,7 @@ const times = { headersTimeout: HEADERS_MS, requestTimeout: 0 };
 const listener = organisations.listener(handler);
 if (tls?.isOwn) organisations.setOwnCertificate(fingerprintOf(tls.cert));
 const { cert, key } = tls ?? {};
+await organisations.listenForCameras(tls);
 const server = tls ? https.createServer({ ...times, cert, key }, listener) : http.createServer(times, listener);
 server.timeout = IDLE_MS;
 server.on('upgrade', (request, socket, head) => organisations.upgrade(request, socket, head));

@@ -77,7 +77,7 @@ export interface Refusals {
 	whileOnAir: { what: 'details' | 'test' | 'line' | 'delete' };
 	noLineTest: Record<never, never>;
 	/** What was asked for is not there. */
-	notFound: { what: 'destination' | 'recording' | 'file' };
+	notFound: { what: 'destination' | 'recording' | 'file' | 'source' };
 	/** What a host's account said. */
 	host: { problem: string };
 	/** An internal error; details are in the server's log. */

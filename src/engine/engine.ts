@@ -22,6 +22,7 @@ import soundKernelsUrl from '../core/sound/kernels/build/sound.wasm?url&no-inlin
 import { packHistory, unpackHistory } from '../core/sound/loudness.ts';
 import { drainReadings } from '../core/sound/readings.ts';
 import type { AboutGuest, IceServer, Signal } from '../core/guests/messages.ts';
+import { CameraLines } from './camera-lines.ts';
 import { EngineClock } from './engine-clock.ts';
 import { GuestDesk } from './guests/guest-desk.ts';
 import type { GuestMedia } from './guests/media.ts';
@@ -87,6 +88,8 @@ export interface EngineOptions {
 	picture: Picture;
 	/** Uplink address, with the page's name in it. */
 	uplinkUrl: string;
+	/** The socket on which a camera of the network comes. */
+	cameraUrl: (cameraId: string) => string;
 	/** What encodes video, as a test of this machine has found; asked for when a broadcast begins. */
 	hardware?: () => Hardware;
 	/** Packed, how loud the broadcast was before this engine came to it. */
@@ -135,6 +138,7 @@ export class Engine {
 	#monitorCount = 0;
 	#shares = new Map<string, MediaStream>();
 	readonly #seats = new Map<string, SeatMedia>();
+	readonly #cameras: CameraLines;
 	readonly #guests: GuestDesk;
 	#returns: Returns | null = null;
 	/** What guests sent before there was sound to send back. */
@@ -146,7 +150,7 @@ export class Engine {
 	#inRoom: GainNode;
 
 	constructor(
-		{ eventId, picture, uplinkUrl, hardware = () => 'untested', history = [] }: EngineOptions,
+		{ eventId, picture, uplinkUrl, cameraUrl, hardware = () => 'untested', history = [] }: EngineOptions,
 		events: EngineEvents,
 	) {
 		this.#picture = picture;
@@ -179,6 +183,7 @@ export class Engine {
 			},
 			uplinkWorker,
 		);
+		this.#cameras = new CameraLines(cameraUrl, (sourceId) => this.#sources.renew(sourceId));
 		this.#sources = new SourceKeeper({
 			kinds: OPEN_KINDS,
 			context: {
@@ -187,6 +192,7 @@ export class Engine {
 				picture,
 				shares: this.#shares,
 				seats: this.#seats,
+				cameras: this.#cameras.all,
 				inRoom: this.#inRoom,
 				clock: this.#clock.forSources,
 			},
@@ -284,6 +290,7 @@ export class Engine {
 	follow(state: ShowState): void {
 		this.#state = state;
 		if (this.#phase !== 'running') return;
+		this.#cameras.follow(state.setup.sources);
 		this.#sources.follow(state.setup.sources);
 		this.#postPlan(planOf(state));
 		this.#arm(state);
@@ -551,6 +558,7 @@ export class Engine {
 		this.#closed.reject(engineFailure('closed', {}));
 		navigator.mediaDevices?.removeEventListener('devicechange', this.#reopen);
 		this.#sources.close();
+		this.#cameras.close();
 		this.#mix?.close();
 		this.#guests.close();
 		this.#returns?.close();

@@ -256,7 +256,8 @@ export class SourceKeeper<S extends Splitter> {
 		const { width, height } = size ?? old ?? { width: 0, height: 0 };
 		const hasSameState = old?.state === state && (old.fault === null) === (fault === null);
 		const since = hasSameState ? old.since : this.#parts.now();
-		const condition = { state, since, fault, width, height };
+		const could = this.#kept.get(sourceId)?.open?.could;
+		const condition = { state, since, fault, width, height, ...(could && { could }) };
 		if (old && dequal(old, condition)) return;
 		this.#conditions.set(sourceId, condition);
 		this.#parts.onConditions(this.#conditions);

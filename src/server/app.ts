@@ -21,6 +21,8 @@ import { OwnRecordings } from './files/own-recordings.ts';
 import { Recordings } from './files/recordings.ts';
 import { Stills } from './files/stills.ts';
 import { relayServers } from './guests/relay.ts';
+import { CameraKeys } from './ingest/camera-keys.ts';
+import { Cameras } from './ingest/cameras.ts';
 import { EventDirectory } from './live/directory.ts';
 import { EventLog } from './live/event-log.ts';
 import { Hub } from './live/hub.ts';
@@ -139,7 +141,8 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		return { name: known?.name ?? '', broadcastId: broadcast?.id ?? null };
 	};
 	const ownRecordings = new OwnRecordings(path.join(config.dataFolder, 'guests'), recordings, aboutGuest);
-	const sockets = new Sockets(events, access);
+	const cameras = new Cameras(await CameraKeys.open(db, key));
+	const sockets = new Sockets(events, access, cameras, (who) => relayServers(config.relay, who, Date.now()));
 	const stills = new Stills(path.join(config.dataFolder, 'files'));
 	const templates = new Templates(db);
 	const bundles = new Bundles(
@@ -149,6 +152,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 	await bundles.open();
 	return {
 		access,
+		cameras,
 		config,
 		db,
 		destinations,
@@ -196,6 +200,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		},
 		async close() {
 			sockets.close();
+			cameras.close();
 			webhooks.close();
 			await events.close();
 			await rehearsals?.close();

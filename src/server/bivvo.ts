@@ -12,6 +12,7 @@ import type { MediaLibrary } from './files/media-library.ts';
 import type { OwnRecordings } from './files/own-recordings.ts';
 import type { Recordings } from './files/recordings.ts';
 import type { Stills } from './files/stills.ts';
+import type { Cameras } from './ingest/cameras.ts';
 import type { EventDirectory } from './live/directory.ts';
 import type { Webhooks } from './programs/webhooks.ts';
 import type { Templates } from './templates/templates.ts';
@@ -48,6 +49,8 @@ export interface Bivvo {
 	bundles: Bundles;
 	/** Other servers that are told what happens. */
 	webhooks: Webhooks;
+	/** Cameras and encoders in the network. */
+	cameras: Cameras;
 	/** Null where nobody can rehearse. */
 	rehearsals: Rehearsals | null;
 	/** Events and their live side. */

@@ -9,6 +9,8 @@ export interface Config {
 	dataFolder: string;
 	databaseUrl: string;
 	migrationsFolder: string;
+	/** Where cameras of the network send to by RTMP; 0 for a port of the system's choice, null for none. */
+	cameraPort: number | null;
 	/** RTMP port of the stand-in host; null when there is none. */
 	standInRtmpPort: number | null;
 	/** URL of the endpoint that measures the line's upload; null when there is none. */
@@ -50,6 +52,7 @@ export function configFromEnvironment(env: NodeJS.ProcessEnv): Config {
 		organisation: '',
 		host: env.BIVVO_HOST ?? '127.0.0.1',
 		port: Number(env.BIVVO_PORT ?? 5310),
+		cameraPort: env.BIVVO_CAMERA_PORT === 'none' ? null : Number(env.BIVVO_CAMERA_PORT ?? 1935),
 		dataFolder: path.resolve(env.BIVVO_DATA ?? './data'),
 		databaseUrl: env.DATABASE_URL,
 		migrationsFolder: path.resolve(env.BIVVO_MIGRATIONS ?? './src/server/db/migrations'),

@@ -15,6 +15,8 @@ import { openBivvo } from './app.ts';
 import type { Bivvo } from './bivvo.ts';
 import type { Config } from './config.ts';
 import { organisations } from './db/schema.ts';
+import { CameraListener, type Certificate, type FindCamera } from './ingest/listener.ts';
+import { Whip } from './ingest/whip.ts';
 import { log } from './log.ts';
 import { placeOf } from './place.ts';
 
@@ -37,6 +39,16 @@ export class Organisations {
 	/** The listener of each, made once. */
 	readonly #listeners = new Map<Bivvo, RequestListener>();
 	#ownCertificate: string | null = null;
+	readonly #findCamera: FindCamera = (key) => {
+		for (const { cameras } of this.#all) {
+			const cameraId = cameras.keys.find(key);
+			if (cameraId !== null) return { cameras, cameraId };
+		}
+		return null;
+	};
+	readonly #whip = new Whip(this.#findCamera);
+	/** Where cameras connect; null before it is opened, and where none is wanted. */
+	cameraListener: CameraListener | null = null;
 	#handler: RequestListener = (_, response) => void response.writeHead(404).end();
 
 	private constructor(config: Config, first: Bivvo) {
@@ -97,6 +109,12 @@ export class Organisations {
 		return bivvo;
 	}
 
+	/** Lets cameras of the network connect. @param certificate for RTMPS; null offers none */
+	async listenForCameras(certificate: Certificate | null): Promise<void> {
+		const { host, cameraPort: port } = this.#config;
+		if (port !== null) this.cameraListener = await CameraListener.open({ host, port }, this.#findCamera, certificate);
+	}
+
 	/** Fingerprint of the certificate that this server has made itself. */
 	setOwnCertificate(fingerprint: string): void {
 		this.#ownCertificate = fingerprint;
@@ -126,7 +144,7 @@ export class Organisations {
 	listener(handler: RequestListener): RequestListener {
 		this.#handler = handler;
 		return (request, response) => {
-			if (this.#leads(request, response)) return;
+			if (this.#whip.handle(request, response) || this.#leads(request, response)) return;
 			const bivvo = this.of(request);
 			const listener = this.#listeners.get(bivvo) ?? bivvo.access.listener((...both) => this.#handler(...both));
 			this.#listeners.set(bivvo, listener);
@@ -159,6 +177,7 @@ export class Organisations {
 	}
 
 	async close(): Promise<void> {
+		await this.cameraListener?.close();
 		await Promise.all(this.#all.map((bivvo) => bivvo.close()));
 	}
 }

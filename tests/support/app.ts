@@ -35,6 +35,7 @@ export async function openApp(
 		dataFolder,
 		databaseUrl,
 		migrationsFolder: path.resolve('src/server/db/migrations'),
+		cameraPort: 0,
 		standInRtmpPort: null,
 		lineTestUrl: null,
 		standInsFolder: path.resolve('standins'),

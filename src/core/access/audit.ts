@@ -18,6 +18,8 @@ export const AUDIT_CODES = [
 	'devicePaired',
 	'deviceRevoked',
 	'linkMade',
+	'cameraKeyShown',
+	'cameraKeyRenewed',
 	'linkUsed',
 	'linkRevoked',
 	'settingsChanged',

@@ -183,6 +183,7 @@ export const SOCKET_RULES = {
 	view: DIRECTORS,
 	watch: LOOKERS,
 	guest: GUESTS,
+	camera: DIRECTORS,
 } as const satisfies Record<string, Rule>;
 
 export const METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'HEAD', 'OPTIONS'] as const;
@@ -276,6 +277,8 @@ export const ROUTE_RULES: Readonly<Record<string, Partial<Record<Method, RouteRu
 	'/api/events/[id]/destinations/[destination]/reveal': { POST: OWNERS },
 	'/api/events/[id]/destinations/[destination]/test': { POST: DIRECTORS },
 	'/api/events/[id]/line': { POST: DIRECTORS },
+	'/api/events/[id]/cameras/[camera]': { GET: DIRECTORS, POST: DIRECTORS },
+	'/api/events/[id]/cameras/[camera]/stand-in': { POST: DIRECTORS, DELETE: DIRECTORS },
 	'/api/events/[id]/files': { POST: DIRECTORS },
 	'/api/events/[id]/files/[file]': { GET: DIRECTORS },
 	'/api/events/[id]/recordings/[recording]': { GET: DIRECTORS, PATCH: DIRECTORS },

@@ -72,7 +72,9 @@ export async function openCamera(source: SourceOf<'camera'>, context: SourceCont
 	const [track] = stream.getVideoTracks();
 	const sound = own ? context.audio.createMediaStreamSource(new MediaStream(stream.getAudioTracks())) : undefined;
 	const frames = framesOf(track as MediaStreamVideoTrack);
-	return opened(stream, label, { picture: { frames }, ...(sound && { sound, inputs: inputsOf(stream) }) });
+	const limits = track?.getCapabilities?.() ?? {};
+	const could = limits.width?.max && limits.height?.max ? { width: limits.width.max, height: limits.height.max } : null;
+	return opened(stream, label, { picture: { frames }, could, ...(sound && { sound, inputs: inputsOf(stream) }) });
 }
 
 /** @throws {SourceFault} */
@@ -107,7 +109,7 @@ function openStream(constraints: MediaStreamConstraints, label: string): Promise
 function opened(
 	stream: MediaStream,
 	label: string,
-	parts: Pick<OpenSource, 'picture' | 'sound' | 'inputs'>,
+	parts: Pick<OpenSource, 'picture' | 'sound' | 'inputs' | 'could'>,
 ): OpenSource {
 	const open: OpenSource = {
 		...parts,

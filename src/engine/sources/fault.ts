@@ -1,4 +1,5 @@
 /** What can be wrong with a source, as codes; sentences are made where they are shown. */
+import type { Gone } from '../../core/ingest/feed.ts';
 
 /** Faults by their code, with what their sentence needs. */
 export interface Faults {
@@ -29,6 +30,9 @@ export interface Faults {
 	codec: { fileName: string; codec: string };
 	/** A file without picture and sound. */
 	nothingToPlay: { fileName: string };
+	/** A camera of the network that nothing comes from: it has sent nothing yet, has ended, or sends what cannot be used. */
+	nothingArrives: Record<never, never>;
+	cameraEnded: { why: Gone };
 	noStandIn: { name: string };
 	/** A stand-in's sound or picture is broken. */
 	standInBroken: { problem: string };

@@ -29,6 +29,11 @@ export const OPEN_KINDS: { [K in KindName]?: OpenKind<SourceOf<K>> } = {
 		open: async (source, context) => (await import('./device.ts')).openMicrophone(source, context),
 		isDevice: true,
 	},
+	network: {
+		open: async (source, context) => (await import('./network.ts')).openNetwork(source, context),
+		// What it could send is no matter of what it sends.
+		from: ({ cameraId }) => ({ cameraId }),
+	},
 	screen: {
 		open: async (source, context) => (await import('./screen.ts')).openScreen(source, context),
 		needsPerson: true,

@@ -1,5 +1,6 @@
 /** A source as the engine has opened it. */
 import type { Size } from '../../core/picture/geometry.ts';
+import type { CameraLine } from './camera-line.ts';
 import type { ClipMemory } from './clip-memory.ts';
 import type { Fault } from './fault.ts';
 
@@ -19,6 +20,8 @@ export interface SourceContext {
 	shares: ReadonlyMap<string, MediaStream>;
 	/** What guests send, by the seat that they have been given. */
 	seats: ReadonlyMap<string, SeatMedia>;
+	/** Cameras of the network, by the source that shows them. */
+	cameras: ReadonlyMap<string, CameraLine>;
 	/** What the headphones of this machine play, as a stand-in's microphones may hear it. */
 	inRoom: AudioNode;
 	/** Where a stand-in that must keep time with the engine finds its clock. */
@@ -48,6 +51,8 @@ export interface OpenSource {
 	sound?: AudioNode;
 	/** How many inputs the sound has; two unless said otherwise. */
 	inputs?: number;
+	/** The largest picture that it could bring, where it tells. */
+	could?: Size | null;
 	/** True for a picture that never has a frame: what it brings is heard. */
 	isHeard?: boolean;
 	/** True for a picture that has to move although its kind may stand still: somebody sits there. */
@@ -69,6 +74,8 @@ export interface SourceCondition {
 	/** Size of its picture in pixels; 0 while that is not known. */
 	width: number;
 	height: number;
+	/** The largest that it could bring, where it tells. */
+	could?: Size;
 }
 
 /** Size of a source's picture; null while it is not known. */

@@ -250,7 +250,7 @@ export class DeskSession extends ShowSession {
 	}
 
 	/** Of a socket for what the engine makes. */
-	#socketUrl(kind: 'uplink' | 'view' | 'watch'): string {
+	#socketUrl(kind: 'uplink' | 'view' | 'watch' | 'camera'): string {
 		return `${location.origin.replace(/^http/, 'ws')}/${kind}/${this.eventId}?lease=${this.show.lease}`;
 	}
 
@@ -274,7 +274,9 @@ export class DeskSession extends ShowSession {
 		};
 		const uplinkUrl = this.#socketUrl('uplink');
 		const hardware = () => this.machine.known?.hardware ?? 'untested';
-		const options = { eventId: this.eventId, picture, uplinkUrl, hardware, history: this.show.loudnessHistory };
+		const cameraUrl = (cameraId: string) => `${this.#socketUrl('camera')}&camera=${cameraId}`;
+		const history = this.show.loudnessHistory;
+		const options = { eventId: this.eventId, picture, uplinkUrl, cameraUrl, hardware, history };
 		const engine = new Engine(options, events);
 		const started = (this.#started = { engine, picture });
 		try {

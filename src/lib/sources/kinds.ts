@@ -7,6 +7,7 @@ import { clock } from './clock/kind.ts';
 import { colour } from './colour/kind.ts';
 import type { ShownKind, ShownKinds } from './kind.ts';
 import { microphone } from './microphone/kind.ts';
+import { network } from './network/kind.ts';
 import { screen } from './screen/kind.ts';
 import { seat } from './seat/kind.ts';
 import { standInCamera, standInConsole } from './stand-in/kind.ts';
@@ -15,6 +16,7 @@ import { still } from './still/kind.ts';
 const SHOWN_KINDS: ShownKinds = {
 	camera,
 	microphone,
+	network,
 	screen,
 	seat,
 	still,

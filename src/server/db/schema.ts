@@ -122,6 +122,14 @@ export const destinations = mysqlTable('destinations', {
 	sentAt: bigint('sent_at', { mode: 'number' }).notNull().default(0),
 });
 
+/** Cameras and encoders in the network, for all events of the organisation; keys sealed, see access/secrets.ts. */
+export const cameras = mysqlTable('cameras', {
+	id: idColumn('id').primaryKey(),
+	sealed: text('sealed').notNull(),
+	/** When it was given its key, milliseconds since 1970. */
+	keyMadeAt: bigint('key_made_at', { mode: 'number' }).notNull(),
+});
+
 /** Songs and texts of the organisation, for all its events. */
 export const songs = mysqlTable(
 	'songs',

@@ -1,5 +1,6 @@
 /** The WebSockets: `/live/EVENT` for pages, `/uplink/EVENT` for the engine's packets, `/guest/EVENT/GUEST` for
- * a guest, `/view/EVENT` for a view that the engine makes, `/watch/EVENT` for pages that watch one. */
+ * a guest, `/view/EVENT` for a view that the engine makes, `/watch/EVENT` for pages that watch one, `/camera/EVENT` for what
+ * a camera in the network sends. */
 import { createHash, randomUUID } from 'node:crypto';
 import type { IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
@@ -16,7 +17,10 @@ import { pageMessageSchema, type HubMessage } from '../../core/show/messages.ts'
 import { isOnAir } from '../../core/show/state.ts';
 import { MOST_VIEW_BYTES } from '../../core/watch/packet.ts';
 import { isView, VIEW_NAMES, type View } from '../../core/watch/views.ts';
-import { MOST_GUEST_BYTES, readGuestMessage, type ToGuest } from '../../core/guests/messages.ts';
+import { MOST_OFFER_BYTES } from '../../core/ingest/whip.ts';
+import { MOST_GUEST_BYTES, readGuestMessage, type IceServer, type ToGuest } from '../../core/guests/messages.ts';
+import { joinCamera } from '../ingest/camera-line.ts';
+import type { Cameras } from '../ingest/cameras.ts';
 import { refuseUpgrade, type Access, type Admitted } from '../access/access.ts';
 import { log } from '../log.ts';
 import { Budget } from './budget.ts';
@@ -46,6 +50,7 @@ const MOST_OF_AN_EVENT = 300;
 /** WebSocket close codes (RFC 6455, section 7.4): policy violation, and one of the private range. */
 const CLOSE_POLICY = 1008;
 const CLOSE_FAULT = 1011;
+const CLOSE_GONE = 4005;
 export const CLOSE_NO_EVENT = 4004;
 /** What somebody may do here has changed, or they are signed out: the page asks again who it is. */
 export const CLOSE_CHANGED = 4001;
@@ -54,7 +59,7 @@ const MAX_REASON_BYTES = 123;
 
 /** Path of an upgrade: kind and event, and which guest. */
 const TARGET =
-	/^\/(?:(live|uplink|view|watch)\/([a-zA-Z0-9_-]{1,64})|(guest)\/([a-zA-Z0-9_-]{1,64})\/([a-zA-Z0-9-]{1,64}))$/;
+	/^\/(?:(live|uplink|view|watch|camera)\/([a-zA-Z0-9_-]{1,64})|(guest)\/([a-zA-Z0-9_-]{1,64})\/([a-zA-Z0-9-]{1,64}))$/;
 
 /** Somebody who may be at an event. */
 interface Visitor {
@@ -69,11 +74,14 @@ export class Sockets {
 	/** They send nothing. */
 	#watchers = new WebSocketServer({ noServer: true, maxPayload: 16, perMessageDeflate: false });
 	#uplinks = new WebSocketServer({ noServer: true, maxPayload: MAX_PACKET_BYTES, perMessageDeflate: false });
+	#cameraLines = new WebSocketServer({ noServer: true, maxPayload: 2 * MOST_OFFER_BYTES, perMessageDeflate: false });
 	#events: Pick<EventDirectory, 'owner'>;
 	#access: Pick<Access, 'admitUpgrade'>;
+	#cameras: Cameras;
+	#iceServers: (who: string) => IceServer[];
 	#heartBeat = new HeartBeat(() => this.#servers.flatMap(({ clients }) => [...clients]));
 	get #servers(): WebSocketServer[] {
-		return [this.#pages, this.#guests, this.#views, this.#watchers, this.#uplinks];
+		return [this.#pages, this.#guests, this.#views, this.#watchers, this.#uplinks, this.#cameraLines];
 	}
 
 	/** By session; those without one sit at the machine. */
@@ -82,9 +90,17 @@ export class Sockets {
 	/** The one uplink of each lease. */
 	#uplinkOf = new Map<string, WebSocket>();
 
-	constructor(events: Pick<EventDirectory, 'owner'>, access: Pick<Access, 'admitUpgrade' | 'onChange'>) {
+	/** @param iceServers relays that may be used, for whom */
+	constructor(
+		events: Pick<EventDirectory, 'owner'>,
+		access: Pick<Access, 'admitUpgrade' | 'onChange'>,
+		cameras: Cameras,
+		iceServers: (who: string) => IceServer[],
+	) {
 		this.#events = events;
 		this.#access = access;
+		this.#cameras = cameras;
+		this.#iceServers = iceServers;
 		access.onChange((sessionId) => {
 			for (const socket of this.#open.get(sessionId) ?? []) socket.close(CLOSE_CHANGED, 'Who you are here has changed');
 		});
@@ -120,7 +136,7 @@ export class Sockets {
 		const asked = new URLSearchParams((request.url ?? '').split('?')[1]);
 		const server = {
 			...{ live: this.#pages, uplink: this.#uplinks, guest: this.#guests },
-			...{ view: this.#views, watch: this.#watchers },
+			...{ view: this.#views, watch: this.#watchers, camera: this.#cameraLines },
 		}[kind as keyof typeof SOCKET_RULES];
 		server.handleUpgrade(request, socket, head, (webSocket) => {
 			this.#watch(webSocket, sessionId, eventId);
@@ -134,6 +150,7 @@ export class Sockets {
 					if (kind === 'live') this.#joinPage(webSocket, room, asked, { admitted, role });
 					else if (kind === 'view') this.#joinView(webSocket, room, asked);
 					else if (kind === 'watch') this.#joinWatcher(webSocket, room, asked);
+					else if (kind === 'camera') this.#joinCamera(webSocket, room, asked);
 					else if (kind === 'guest') this.#joinGuest(webSocket, room, admitted.actor!.id);
 					else this.#joinUplink(webSocket, room, asked);
 				})
@@ -253,6 +270,27 @@ export class Sockets {
 			if (!isTheirs || !room.views[view].distribute(bytes))
 				webSocket.close(CLOSE_POLICY, 'This is no picture to be watched');
 		});
+	}
+
+	/** The page that makes the program gets what a camera of its event sends. */
+	#joinCamera(webSocket: WebSocket, { hub }: Room, query: URLSearchParams): void {
+		const lease = query.get('lease') ?? '';
+		const cameraId = query.get('camera') ?? '';
+		if (!hub.holdsLease(lease)) return webSocket.close(CLOSE_POLICY, 'Another page makes the program');
+		const isOfEvent = hub.state.setup.sources.some(
+			(source) => source.kind === 'network' && source.cameraId === cameraId,
+		);
+		// One that was just added comes again when the hub knows of it.
+		if (!isOfEvent) return webSocket.close(CLOSE_GONE, 'There is no such camera at this event');
+		const wrong = () => webSocket.close(CLOSE_POLICY, 'This is no answer to a camera');
+		joinCamera(
+			webSocket,
+			this.#cameras,
+			cameraId,
+			() => this.#iceServers(`camera ${cameraId}`),
+			() => hub.holdsLease(lease),
+			wrong,
+		);
 	}
 
 	#joinUplink(webSocket: WebSocket, room: Room, query: URLSearchParams): void {

@@ -1,6 +1,6 @@
 /**
  * Draws the stand-in cameras' loops, guests and clips, and makes the console's sound and guests' voices, once, into ../media
- * and ../../guest/media, which ship with Bivvo. Needs Chromium and FFmpeg: npx tsx standins/venue/make/make.ts [cameras|console|clips|guests]
+ * and ../../guest/media, which ship with Bivvo. Needs Chromium and FFmpeg: npx tsx standins/venue/make/make.ts [cameras|console|clips|guests|network]
  */
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
@@ -71,9 +71,17 @@ const COLOUR =
 
 /**
  * Draws frames in a page and encodes them.
+ * @param before filters of the picture that come first, each with a comma
  * @param draw what the page runs for a frame, with `context`, `frame` and `FPS`
  */
-async function encodeFrames(frames: number, draw: string, encoding: string, file: string, sound: string[] = []) {
+async function encodeFrames(
+	frames: number,
+	draw: string,
+	encoding: string,
+	file: string,
+	sound: string[] = [],
+	before = '',
+) {
 	const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] });
 	const page = await browser.newPage();
 	// Clips have a lantern of their own under the same name.
@@ -83,7 +91,7 @@ async function encodeFrames(frames: number, draw: string, encoding: string, file
 	const { input, done } = ffmpeg(
 		...`-f image2pipe -c:v mjpeg -framerate ${FPS} -i -`.split(' '),
 		...sound,
-		...`${encoding} ${COLOUR} -movflags +faststart`.split(' '),
+		...`${encoding} ${COLOUR.replace('-vf ', `-vf ${before}`)} -movflags +faststart`.split(' '),
 		media(file),
 	);
 	for (let frame = 0; frame < frames; frame++) {
@@ -186,10 +194,27 @@ async function makeSounds(sounds: Record<string, Buffer>, folder = '.'): Promise
 	}
 }
 
+/** What a camera in the network sends that was left at its small picture: 4:3, with sound, and no reordering. */
+function makeNetworkCamera(): Promise<void> {
+	const draw = `drawFrame(context, 'tower-door', 'Tower door', frame, FPS)`;
+	const wind = `[1:a]lowpass=f=700,volume=0.6,afade=in:d=0.3,afade=out:st=9.6:d=0.4,atrim=0:10[sound]`;
+	const encoding = `-map 0:v -map [sound] ${CAMERA_ENCODING.replace('-g 150', '-g 60').replace(/2400k/g, '800k')} -c:a aac -b:a 96k -t 10`;
+	// The crop keeps the corner with the name; the one filter of colour and size takes the place of the usual.
+	return encodeFrames(
+		FRAMES,
+		draw,
+		`${encoding} -s 640x480`,
+		'tower-door.mp4',
+		[...['-stream_loop', '-1', '-i', media('film-left.flac')], ...['-filter_complex', wind]],
+		'crop=960:720:320:0,',
+	);
+}
+
 const only = process.argv[2];
 const isWanted = (what: string) => only === undefined || only === what;
 if (isWanted('console')) await makeSounds(consoleInputs());
 if (isWanted('cameras')) await Promise.all(CAMERAS.map(({ id, name }) => makeCamera(id, name)));
+if (isWanted('network')) await makeNetworkCamera();
 if (isWanted('clips')) await Promise.all(CLIPS.map(makeClip));
 if (isWanted('guests')) {
 	await makeSounds(guestVoices(), GUESTS_MEDIA);

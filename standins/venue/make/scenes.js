@@ -392,12 +392,55 @@ function drawThreeLarches(c, t) {
 	person(c, 610 + 12 * swing(t, 1, 1), 320 + 6 * swing(t, 2), 158, LOOKS[4], talking(t, 2.2), 0.03 * swing(t, 1, 2));
 }
 
+/** The door of the chapel's tower from outside, where people arrive. */
+function drawTowerDoor(c, t) {
+	wall(c, '#2c2f3a', 120, 60);
+	c.fillStyle = '#15161c';
+	c.fillRect(0, 590, W, 130);
+	shape(c, '#22242c', [
+		[420, 720],
+		[620, 560],
+		[900, 560],
+		[1100, 720],
+	]);
+	c.fillStyle = '#6f675c';
+	c.beginPath();
+	c.arc(760, 300, 150, Math.PI, 0);
+	c.rect(610, 300, 300, 270);
+	c.fill();
+	const inside = c.createLinearGradient(0, 170, 0, 570);
+	inside.addColorStop(0, '#f0b45c');
+	inside.addColorStop(1, '#8a4f1e');
+	c.fillStyle = inside;
+	c.beginPath();
+	c.arc(760, 300, 126, Math.PI, 0);
+	c.rect(634, 300, 252, 264);
+	c.fill();
+	lightPool(c, 760, 470, 420, 0.4);
+	lantern(c, 560, 120, 150, 60, t, 3);
+	lantern(c, 965, 120, 150, 60, t, 5);
+	const walk = t / PERIOD_S;
+	person(c, 420 + 420 * walk, 470 - 40 * walk + 5 * swing(t, 8), 92 - 16 * walk, LOOKS[1], 0, 0.02 * swing(t, 4));
+	person(c, 1180 - 300 * walk, 480 - 40 * walk + 5 * swing(t, 7, 1), 88 - 14 * walk, LOOKS[2], 0, 0.02 * swing(t, 5));
+	for (let i = 0; i < 70; i++) {
+		const fall = (grain(i) + ((1 + (i % 3)) * t) / PERIOD_S) % 1;
+		disc(
+			c,
+			W * grain(i * 7) + 16 * swing(t, 1 + (i % 2), i),
+			H * fall,
+			1.5 + 2 * grain(i * 4),
+			'rgba(238,243,248,0.7)',
+		);
+	}
+}
+
 const DRAW = {
 	lectern: drawLectern,
 	'chapel-wide': drawChapelWide,
 	'choir-left': drawChoirLeft,
 	'cold-tarn': drawColdTarn,
 	'three-larches': drawThreeLarches,
+	'tower-door': drawTowerDoor,
 };
 
 /** Draws frame number `frame` of `camera` with its name and counter in the corner. */

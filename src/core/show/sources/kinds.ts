@@ -5,6 +5,7 @@ import { clip, soundClip } from './kinds/clip.ts';
 import { clock } from './kinds/clock.ts';
 import { colour } from './kinds/colour.ts';
 import { microphone } from './kinds/microphone.ts';
+import { network } from './kinds/network.ts';
 import { screen } from './kinds/screen.ts';
 import { seat } from './kinds/seat.ts';
 import { standInCamera, standInConsole } from './kinds/stand-in.ts';
@@ -13,6 +14,7 @@ import { still } from './kinds/still.ts';
 export const KINDS = {
 	camera,
 	microphone,
+	network,
 	screen,
 	seat,
 	still,

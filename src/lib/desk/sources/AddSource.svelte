@@ -20,7 +20,7 @@
 	import FileButton from '../../ui/FileButton.svelte';
 	import { siteAddress } from '../../ui/site-address.ts';
 	import Warning from '../../ui/Warning.svelte';
-	import { guest as guestWords, sources as words } from '../../words/index.ts';
+	import { guest as guestWords, network as networkWords, sources as words } from '../../words/index.ts';
 	import { problemWords } from '../../words/problem.ts';
 	import { useDesk } from '../context.ts';
 	import { makeGuestLink } from '../guests/links.ts';
@@ -104,6 +104,13 @@
 	function add(name: string, origin: Origin, id = newId(), patches: PrivacyPatch[] = []) {
 		session.addSource(name, origin, id, patches);
 		open = false;
+	}
+
+	/** Its sheet says what to type into it. */
+	function addNetwork(name: string) {
+		const id = newId();
+		add(name, { kind: 'network', cameraId: newId(), could: null }, id);
+		session.sheet.editSource(id);
 	}
 
 	function addMedia(name: string, files: Media[]) {
@@ -237,6 +244,13 @@
 					</li>
 				{/each}
 			</ul>
+		</section>
+		<section class="grid gap-2">
+			<h3 class="font-semibold">{networkWords.heading}</h3>
+			<div class="flex flex-wrap items-center gap-2">
+				<Button onclick={() => addNetwork(networkWords.name)}>{networkWords.add}</Button>
+				<span class="flex-1 text-sm">{networkWords.addHint}</span>
+			</div>
 		</section>
 		<section class="grid gap-2">
 			<h3 class="font-semibold">{guestWords.phoneAsCamera}</h3>

@@ -20,6 +20,7 @@
 	import PatchFields from '../overlays/PatchFields.svelte';
 	import PickColour from '../pictures/PickColour.svelte';
 	import { framingSharpness } from '../scenes/sharpness.ts';
+	import SizeHint from './SizeHint.svelte';
 	import type { SourceEditing } from './source-editing.svelte.ts';
 
 	interface Props {
@@ -63,6 +64,7 @@
 			value={source.name}
 			onchange={(name) => session.do({ type: 'renameSource', sourceId: source.id, name })}
 		/>
+		<SizeHint {source} />
 		{#if Editor}
 			<Editor {source} {show} onchange={change} />
 		{/if}

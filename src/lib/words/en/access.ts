@@ -167,6 +167,8 @@ const AUDIT: Record<AuditCode, (about: Said) => string> = {
 	sessionEnded: ({ agent }) => `signed out ${agentWords(agent ?? '')}`,
 	devicePaired: () => 'was paired',
 	deviceRevoked: ({ name }) => `took away the device ${name}`,
+	cameraKeyShown: ({ name }) => `looked at the key of the camera “${name}”`,
+	cameraKeyRenewed: ({ name }) => `gave the camera “${name}” another key`,
 	linkMade: ({ name }) => `made a link for ${name}`,
 	linkUsed: () => 'opened a link',
 	linkRevoked: ({ name }) => `took back the link for ${name}`,

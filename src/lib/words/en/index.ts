@@ -19,6 +19,7 @@ export {
 } from './machine.ts';
 export { media } from './media.ts';
 export { mix } from './mix.ts';
+export { network } from './network.ts';
 export { overlays } from './overlays.ts';
 export { pictures } from './pictures.ts';
 export { plan } from './plan.ts';

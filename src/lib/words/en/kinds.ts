@@ -56,6 +56,7 @@ export const kinds = {
 	dropsOut: 'Drops out',
 	hearsHeadphones: 'Hears the headphones',
 	camera: 'Camera',
+	networkCamera: 'Network camera',
 	card: 'Card',
 	madeHere: 'made here',
 	clock: 'Clock',

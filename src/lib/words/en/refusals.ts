@@ -93,6 +93,7 @@ const NOT_FOUND: Record<Refusals['notFound']['what'], string> = {
 	destination: 'There is no such destination.',
 	recording: 'There is no such recording, or its file is gone.',
 	file: 'There is no such file.',
+	source: 'There is no such camera at this event.',
 };
 
 /** Why a text is no address, and what to do. */

@@ -1,5 +1,17 @@
 /** The sentences for what is wrong with sources. */
+import type { Gone } from '../../../core/ingest/feed.ts';
 import type { Fault, FaultCode, Faults } from '../../../engine/sources/fault.ts';
+
+/** Why a camera of the network has ended. */
+const CAMERA_ENDED: Record<Gone, (name: string) => string> = {
+	left: (name) => `${name} has stopped sending. Let it send again; it comes back by itself.`,
+	torn: (name) => `The connection of ${name} broke. Check its network and its power; it comes back by itself.`,
+	otherCodec: (name) =>
+		`${name} sends a format that cannot be used. Set it to H.264 for the picture and AAC for the sound.`,
+	rubbish: (name) => `${name} sends something that cannot be read. Restart it, and set it to H.264 and AAC.`,
+	flood: (name) => `${name} sends far too much. Set it to 20 Mbit/s or less.`,
+	renewed: (name) => `${name} still has its former key. Type the new one into it.`,
+};
 
 /** @param name of the source, as people call it */
 const SENTENCES: { [C in FaultCode]: (about: Faults[C], name: string) => string } = {
@@ -24,6 +36,9 @@ const SENTENCES: { [C in FaultCode]: (about: Faults[C], name: string) => string 
 	codec: ({ fileName, codec }) =>
 		`${fileName} cannot be played in this browser (${codec}). Save it as MP4 with H.264 and AAC, and upload it again.`,
 	nothingToPlay: ({ fileName }) => `${fileName} has neither picture nor sound.`,
+	nothingArrives: (_, name) =>
+		`Nothing arrives from ${name} yet. Type its address and key into the camera, and let it send; it appears by itself.`,
+	cameraEnded: ({ why }, name) => CAMERA_ENDED[why](name),
 	noStandIn: ({ name }) => `There is no stand-in called ${name}.`,
 	standInBroken: ({ problem }, name) => `${name} is broken (${problem}).`,
 	unreadable: ({ problem }, name) => `${name} ${problem}.`,
