@@ -1,6 +1,7 @@
 /** ./bivvo bench [NAME] [--json FILE] */
 import { parseArgs } from 'node:util';
 import { paceMs, processorTicks, stolenShare } from './cores.ts';
+import { benchCameras } from './cameras.ts';
 import { benchClip } from './clip.ts';
 import { benchDelivery } from './delivery.ts';
 import { benchDesk } from './desk.ts';
@@ -23,6 +24,10 @@ const BENCHES: Record<string, { about: string; run: () => Promise<Row[]> }> = {
 	picture: {
 		about: 'Milliseconds a frame of each picture kernel, against FFmpeg filters on one thread',
 		run: benchPicture,
+	},
+	cameras: {
+		about: 'Cameras of the network: from what one sees to the program, by RTMP and by WHIP (about 2 minutes)',
+		run: benchCameras,
 	},
 	clip: {
 		about: 'A 1080p30 clip in the program, against the browser decoding it alone (about 4 minutes)',

@@ -20,7 +20,8 @@ const USAGE = `Usage: ./bivvo COMMAND
   fuzz [MINUTES]     send rubbish to a demo that runs, and say what came of it
   shots              make the pictures in docs/screenshots from the demo
 
-Ports and folders: BIVVO_PORT, BIVVO_DATA, BIVVO_DB_PORT, BIVVO_STANDIN_RTMP_PORT, BIVVO_STANDIN_HTTP_PORT.`;
+Ports and folders: BIVVO_PORT, BIVVO_CAMERA_PORT, BIVVO_DATA, BIVVO_DB_PORT, BIVVO_STANDIN_RTMP_PORT,
+BIVVO_STANDIN_HTTP_PORT.`;
 
 const SCRIPTS = { bench: 'bench/main.ts', fuzz: 'tests/support/fuzz-main.ts', shots: 'command/shots.ts' };
 

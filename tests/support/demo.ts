@@ -13,6 +13,8 @@ export interface Demo {
 	url: string;
 	hostUrl: string;
 	rtmpPort: number;
+	/** Where cameras of the network connect. */
+	cameraPort: number;
 	databaseUrl: string;
 	folder: string;
 	serverPid(): number;
@@ -45,6 +47,7 @@ export async function startDemo(minutesToStart?: number, env: Record<string, str
 	await mkdir(keep);
 	const database = await startDatabase(path.join(folder, 'database'), await freePort());
 	const [rtmpPort, httpPort, port] = [await freePort(), await freePort(), await freePort()];
+	const cameraPort = await freePort();
 	const startHost = () => startStandInHost({ rtmpPort, httpPort, keep });
 	const options = {
 		host: '127.0.0.1',
@@ -55,7 +58,11 @@ export async function startDemo(minutesToStart?: number, env: Record<string, str
 		lineTest: `http://127.0.0.1:${httpPort}/line`,
 		demo: true,
 		minutesToStart,
-		env: { BIVVO_DEMO_DAY: new Date(Date.now() + ANOTHER_DAY_MS).toISOString().slice(0, 10), ...env },
+		env: {
+			BIVVO_CAMERA_PORT: String(cameraPort),
+			BIVVO_DEMO_DAY: new Date(Date.now() + ANOTHER_DAY_MS).toISOString().slice(0, 10),
+			...env,
+		},
 	};
 	let host = await startHost();
 	let server = await startServer({ ...options, quiet: true });
@@ -63,6 +70,7 @@ export async function startDemo(minutesToStart?: number, env: Record<string, str
 		url: server.url,
 		hostUrl: host.url,
 		rtmpPort,
+		cameraPort,
 		databaseUrl: database.url,
 		folder,
 		serverPid: () => server.pid,

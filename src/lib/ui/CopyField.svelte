@@ -24,11 +24,11 @@
 </script>
 
 <div class="grid gap-1">
-	<span class="text-sm">{label}</span>
-	<div class="flex gap-1">
-		<Input size="sm" readonly {value} aria-label={label} class="figures min-w-0 flex-1" bind:elementRef={input} />
+	<div class="flex items-end justify-between gap-1">
+		<span class="text-sm">{label}</span>
 		<Button size="xs" class="shrink-0" aria-label={words.copyThis(label)} onclick={() => void copy()}
 			>{copied ? words.copied : words.copy}</Button
 		>
 	</div>
+	<Input size="sm" readonly {value} aria-label={label} class="figures" bind:elementRef={input} />
 </div>

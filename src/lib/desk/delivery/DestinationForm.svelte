@@ -7,10 +7,12 @@
 	import { newId } from '../../show/new-id.ts';
 	import { askServer } from '../../ui/ask.ts';
 	import Button from '../../ui/Button.svelte';
+	import Fold from '../../ui/Fold.svelte';
 	import { TEXTAREA } from '../../ui/theme.ts';
 	import Warning from '../../ui/Warning.svelte';
 	import { addressWords, delivery as words } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
+	import ByItself from './ByItself.svelte';
 
 	interface Props {
 		/** The destination to change, or null for a new one. */
@@ -190,6 +192,23 @@
 			<Input bind:value={accountUrl} class="figures mt-1" placeholder="https://host.example/account/ridge" />
 			<Helper class="mt-1">{words.thenDeskKnowsWhetherViewers}</Helper>
 		</Label>
+		<Fold title={words.whereAtHost}>
+			<ol class="grid list-decimal gap-1 pl-5 text-sm">
+				{#each [words.stepSignIn, words.stepEncoder, words.stepCopy, words.stepLimits, words.stepPublic] as step (step)}
+					<li>{step}</li>
+				{/each}
+			</ol>
+		</Fold>
+		{#if address.trim() !== '' && !addressProblem}
+			<Fold title={words.byItself}>
+				<ByItself
+					address={address.trim()}
+					maxHeight={maxHeight ?? null}
+					maxKbps={maxMbps ? 1000 * maxMbps : null}
+					maxFps={maxFps ?? null}
+				/>
+			</Fold>
+		{/if}
 		{#if problem}<Warning urgent>{problem}</Warning>{/if}
 	</form>
 	{#snippet footer()}

@@ -107,7 +107,9 @@
 	}
 
 	/** Its sheet says what to type into it. */
-	function addNetwork(name: string) {
+	function addNetwork() {
+		const before = show.setup.sources.filter(({ kind }) => kind === 'network').length;
+		const name = before === 0 ? networkWords.name : networkWords.numbered(before + 1);
 		const id = newId();
 		add(name, { kind: 'network', cameraId: newId(), could: null }, id);
 		session.sheet.editSource(id);
@@ -248,7 +250,7 @@
 		<section class="grid gap-2">
 			<h3 class="font-semibold">{networkWords.heading}</h3>
 			<div class="flex flex-wrap items-center gap-2">
-				<Button onclick={() => addNetwork(networkWords.name)}>{networkWords.add}</Button>
+				<Button onclick={addNetwork}>{networkWords.add}</Button>
 				<span class="flex-1 text-sm">{networkWords.addHint}</span>
 			</div>
 		</section>

@@ -115,13 +115,13 @@
 			<p class="text-xs text-gray-300">{words.keyIs}</p>
 		{/if}
 		{#if told.canStandIn}
-			<div class="flex flex-wrap items-center gap-2 text-sm">
+			<div class="grid gap-1 text-sm">
 				{#if standsIn}
 					<Button size="xs" onclick={() => void standIn(false)}>{words.standInStop}</Button>
 				{:else}
 					<Button size="xs" onclick={() => void standIn(true)}>{words.standInSend}</Button>
 				{/if}
-				<span class="flex-1">{words.standInIs}</span>
+				<p class="text-xs text-gray-300">{words.standInIs}</p>
 			</div>
 		{/if}
 	{:else}

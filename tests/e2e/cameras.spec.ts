@@ -1,0 +1,197 @@
+/** Cameras of the network at a desk: FFmpeg by RTMP, a page by WHIP, and the stand-in; on air, recorded, torn and back. */
+import { readdir } from 'node:fs/promises';
+import { expect, test, type Page } from '@playwright/test';
+import { Page as HubPage, until } from '../support/app.ts';
+import { leaveOut, setPlainLook } from '../support/clips.ts';
+import { showSetUp, startDemo, type Demo } from '../support/demo.ts';
+import type { ffmpeg } from '../support/media.ts';
+import { sendAsCamera } from '../support/rtmp-camera.ts';
+import { frames, part, sound } from '../support/see.ts';
+import { offerByWhip } from '../support/whip-camera.ts';
+
+const SOON_MS = 30_000;
+let demo: Demo;
+let senders: ReturnType<typeof ffmpeg>[] = [];
+
+test.beforeEach(async () => {
+	demo = await startDemo();
+	await setPlainLook(demo);
+	// What this is about needs the machine: two decoders less.
+	await leaveOut(demo, ['lectern', 'chapel-wide', 'choir-left']);
+});
+test.afterEach(async ({ context }) => {
+	for (const each of context.browser()?.contexts() ?? []) await each.close();
+	for (const sender of senders) sender.kill();
+	await Promise.all(senders.map(({ ended }) => ended));
+	senders = [];
+	await demo.close();
+});
+
+async function openDesk(page: Page): Promise<void> {
+	await showSetUp(page);
+	page.on('dialog', (dialog) => void dialog.accept());
+	await page.goto(`${demo.url}/events/lantern-night`);
+	await expect(page.getByRole('button', { name: 'Go on air' })).toBeVisible();
+}
+
+/** Adds a camera of the network by its form. @returns what is typed into it */
+async function addCamera(page: Page, by: 'rtmp' | 'whip'): Promise<{ address: string; key: string }> {
+	await page.getByRole('button', { name: 'Add a source' }).click();
+	await page.getByRole('button', { name: 'Add a network camera' }).click();
+	await page.getByLabel('How it sends').selectOption(by);
+	const address = await page
+		.getByLabel(by === 'rtmp' ? 'Server address' : 'WHIP address', { exact: true })
+		.inputValue();
+	await page.getByRole('button', { name: 'Show its key' }).click();
+	const key = await page.getByLabel(by === 'rtmp' ? 'Stream key' : 'Bearer token', { exact: true }).inputValue();
+	return { address, key };
+}
+
+const sources = (page: Page) => page.getByRole('region', { name: 'Sources' });
+const row = (page: Page) => sources(page).getByRole('listitem').filter({ hasText: 'Network camera' });
+
+function send(url: string, ...more: [string?, string?, string?]): ReturnType<typeof ffmpeg> {
+	const sender = sendAsCamera(url, ...more);
+	senders.push(sender);
+	return sender;
+}
+
+/** Shows the camera in the program, and goes on air. */
+async function goOnAir(page: Page): Promise<void> {
+	await page.getByRole('button', { name: 'Cut', exact: true }).click();
+	await page
+		.getByLabel('Wall')
+		.getByRole('button', { name: /Network camera/ })
+		.first()
+		.click();
+	await page.keyboard.press('Enter');
+	await page.getByRole('button', { name: 'Go on air' }).click();
+	await page.getByRole('dialog').getByRole('button', { name: 'Go on air' }).click();
+	await expect(page.locator('[data-light="ridge-channel"]')).toContainText(/[kM]bit\/s/);
+}
+
+async function endBroadcast(page: Page): Promise<void> {
+	await page.getByRole('button', { name: 'End the broadcast' }).click();
+	await page.getByRole('dialog').getByRole('button', { name: 'End the broadcast' }).click();
+	await until('the end at the host', async () => (await demo.place('ridge')).state === 'ended');
+}
+
+test('FFmpeg by RTMP: on air and in the recording with its sound, torn and back', async ({ page }) => {
+	await openDesk(page);
+	const { address, key } = await addCamera(page, 'rtmp');
+	expect(address).toBe(`rtmp://127.0.0.1:${demo.cameraPort}/camera`);
+	await expect(row(page)).toContainText('lost');
+	// With B-frames, 4:3, and 29.97 pictures a second.
+	const picture =
+		'-preset veryfast -bf 2 -vf drawbox=w=iw:h=ih:color=white:t=fill,drawbox=w=iw/2:h=ih:color=black:t=fill';
+	let sender = send(`${address}/${key}`, picture, '640x480', '30000/1001');
+	await expect(row(page)).toContainText('640 × 480');
+	await page.getByLabel('The largest picture it could send').selectOption('1920x1080');
+	await expect(page.getByText('It sends 640 × 480 and could send 1920 × 1080.')).toBeVisible();
+	await page.getByRole('button', { name: 'Use its own sound' }).click();
+	await page.getByRole('button', { name: 'Done' }).click();
+
+	const hub = new HubPage(Number(new URL(demo.url).port), 'lantern-night');
+	const { state } = await hub.welcome();
+	const channel = state.setup.channels.find(({ name }) => name === 'Network camera')!;
+	const others = state.setup.channels.filter(({ id }) => id !== channel.id);
+	for (const { id } of others) await hub.applied(hub.do({ type: 'setMute', channelId: id, muted: true }));
+	await hub.applied(hub.do({ type: 'setMute', channelId: channel.id, muted: false }));
+
+	await goOnAir(page);
+	await until('five seconds of it', async () => (await demo.place('ridge')).pictures > 150, 60_000);
+	sender.kill();
+	await expect(row(page)).toContainText('lost', { timeout: SOON_MS });
+	await expect(
+		page.getByText(/^Network camera has stopped sending|The connection of Network camera broke/).first(),
+	).toBeVisible();
+	sender = send(`${address}/${key}`, picture, '640x480', '30000/1001');
+	await expect(row(page)).toContainText('640 × 480', { timeout: SOON_MS });
+	const { pictures } = await demo.place('ridge');
+	await until('seconds after that', async () => (await demo.place('ridge')).pictures > pictures + 120, 60_000);
+	await endBroadcast(page);
+	hub.socket.close();
+
+	for (const file of [await demo.received('ridge'), await recording()]) {
+		const seen = await frames(file);
+		// Black at the left and white at the right of the 4:3 picture in the middle.
+		const last = seen.at(-30)!.luma;
+		expect(brightness(last, 12)).toBeLessThan(30);
+		expect(brightness(last, 40)).toBeGreaterThan(220);
+		const { samples } = await sound(file);
+		const end = samples.subarray(samples.length - 3 * 48_000, samples.length - 48_000);
+		expect(crossingsPerSecond(end)).toBeGreaterThan(850);
+		expect(crossingsPerSecond(end)).toBeLessThan(910);
+	}
+});
+
+/** Mean luma of some pixels in the middle of a picture of 64 × 36, from a column on. */
+function brightness(luma: Uint8Array, x: number): number {
+	const area = part(luma, { x, y: 12, width: 12, height: 12 });
+	return area.reduce((sum, each) => sum + each, 0) / area.length;
+}
+
+/** A tone of 440 Hz goes through zero 880 times a second. */
+function crossingsPerSecond(samples: Float32Array): number {
+	let count = 0;
+	for (let i = 1; i < samples.length; i++) if (samples[i - 1]! < 0 !== samples[i]! < 0) count++;
+	return (count * 48_000) / samples.length;
+}
+
+/** The recording of the last broadcast, as a file. */
+async function recording(): Promise<string> {
+	const files = (await readdir(`${demo.folder}/recordings`, { recursive: true })).filter((file) =>
+		file.endsWith('.mp4'),
+	);
+	expect(files).toHaveLength(1);
+	return `${demo.folder}/recordings/${files[0]}`;
+}
+
+test('a page of another origin by WHIP: on air, ended, torn and back', async ({ page, browser }) => {
+	await openDesk(page);
+	const told = await addCamera(page, 'whip');
+	expect(told.address).toBe(`${demo.url}/whip`);
+	await page.getByRole('button', { name: 'Done' }).click();
+	const context = await browser.newContext();
+	const client = async () => {
+		const made = await context.newPage();
+		await made.goto(demo.hostUrl);
+		await offerByWhip(made, told.address, told.key, '#00c000');
+		return made;
+	};
+	const first = await client();
+	await expect(row(page)).toContainText(/\d+ × \d+/);
+	expect(await first.evaluate('window.sent.end()')).toBe(200);
+	await expect(row(page)).toContainText('lost');
+	await first.close();
+	const second = await client();
+	await expect(row(page)).toContainText(/\d+ × \d+/);
+	await goOnAir(page);
+	await until('three seconds of it', async () => (await demo.place('ridge')).pictures > 100, 60_000);
+	await second.close();
+	await expect(row(page)).toContainText('lost', { timeout: SOON_MS });
+	await client();
+	await expect(row(page)).toContainText(/\d+ × \d+/, { timeout: SOON_MS });
+	const { pictures } = await demo.place('ridge');
+	await until('seconds after that', async () => (await demo.place('ridge')).pictures > pictures + 120, 60_000);
+	await endBroadcast(page);
+	const last = (await frames(await demo.received('ridge'))).at(-30)!.luma;
+	// Green is 133 by BT.709, 112 by BT.601, whichever its encoder takes.
+	expect(brightness(last, 24)).toBeGreaterThan(100);
+	expect(brightness(last, 24)).toBeLessThan(145);
+});
+
+test('the stand-in Tower door sends where it is told to, and its key is made anew', async ({ page }) => {
+	await openDesk(page);
+	const { key } = await addCamera(page, 'rtmp');
+	await page.getByRole('button', { name: 'Let the stand-in send' }).click();
+	await expect(row(page)).toContainText('640 × 480');
+	await page.getByRole('button', { name: 'Another key…' }).click();
+	await page.getByRole('button', { name: 'Make another key' }).click();
+	await expect(page.getByLabel('Stream key', { exact: true })).not.toHaveValue(key);
+	// It still has the old one.
+	await expect(row(page)).toContainText('lost');
+	await page.getByRole('button', { name: 'Stop the stand-in' }).click();
+	await page.getByRole('button', { name: 'Let the stand-in send' }).click();
+	await expect(row(page)).toContainText('640 × 480');
+});
