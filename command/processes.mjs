@@ -53,14 +53,15 @@ export async function startServer({
 
 /**
  * Starts the stand-in host and waits until it answers.
- * @param {{ rtmpPort: number, httpPort: number, keep?: string }} options
+ * @param {{ rtmpPort: number, httpPort: number, keep?: string, env?: Record<string, string> }} options
  * @returns {Promise<Running & { url: string }>}
  */
-export async function startStandInHost({ rtmpPort, httpPort, keep }) {
+export async function startStandInHost({ rtmpPort, httpPort, keep, env = {} }) {
 	const running = start('standins/host/main.ts', ['--import', 'tsx'], false, {
 		BIVVO_STANDIN_RTMP_PORT: String(rtmpPort),
 		BIVVO_STANDIN_HTTP_PORT: String(httpPort),
 		...(keep ? { BIVVO_STANDIN_KEEP: keep } : {}),
+		...env,
 	});
 	const url = `http://127.0.0.1:${httpPort}`;
 	await answers(`${url}/api/places`, running, 'The stand-in host');

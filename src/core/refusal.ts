@@ -32,7 +32,8 @@ export type Thing =
 	| 'surface'
 	| 'field'
 	| 'template'
-	| 'organisation';
+	| 'organisation'
+	| 'host';
 
 /** Every refusal by its code, with what its sentence needs. */
 export interface Refusals {

@@ -21,6 +21,7 @@ import { OwnRecordings } from './files/own-recordings.ts';
 import { Recordings } from './files/recordings.ts';
 import { Stills } from './files/stills.ts';
 import { relayServers } from './guests/relay.ts';
+import { SignIns } from './hosts/sign-ins.ts';
 import { CameraKeys } from './ingest/camera-keys.ts';
 import { Cameras } from './ingest/cameras.ts';
 import { EventDirectory } from './live/directory.ts';
@@ -58,7 +59,8 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 	const key = await openKeyFile(config.dataFolder);
 	const settings = await OrganisationSettings.open(db);
 	const reach = new Reach(() => ({ loopback: config.reachesLoopback, local: settings.now.reachesLocal }));
-	const destinations = new SavedDestinations(db, key, reach);
+	const signIns = await SignIns.open(db, key, reach);
+	const destinations = new SavedDestinations(db, key, reach, signIns);
 	await destinations.bindAll();
 	const access = await Access.open(db, key, { ...config, onSetUpCode: sayCode });
 	// Without them nobody can rehearse; all else goes on.
@@ -201,6 +203,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		async close() {
 			sockets.close();
 			cameras.close();
+			signIns.close();
 			webhooks.close();
 			await events.close();
 			await rehearsals?.close();

@@ -4,6 +4,7 @@ import path from 'node:path';
 import { TZDate } from '@date-fns/tz';
 import { addWeeks, formatISO } from 'date-fns';
 import { eq } from 'drizzle-orm';
+import * as v from 'valibot';
 import { addingClip } from '../core/media/adding.ts';
 import { plainSettings } from '../core/media/media.ts';
 import { plainChannel, plainMix, withPreset } from '../core/show/mix/mix.ts';
@@ -21,10 +22,12 @@ import { plainDelivery } from '../core/show/delivery/delivery.ts';
 import { withLive, withSetup } from '../core/show/slice.ts';
 import { emptyShow, type Setup, type ShowState } from '../core/show/state.ts';
 import { readSong } from '../core/words/formats/read-song.ts';
+import { profileSchema } from '../core/hosts/profile.ts';
 import { savedOf, type SavedDestinations } from './access/saved-destinations.ts';
 import type { Db } from './db/database.ts';
 import { events } from './db/schema.ts';
 import { insertEvent } from './events.ts';
+import type { SignIns } from './hosts/sign-ins.ts';
 import type { MediaLibrary } from './files/media-library.ts';
 import type { Templates } from './templates/templates.ts';
 import type { SongLibrary } from './words/song-library.ts';
@@ -181,7 +184,18 @@ export async function seedDemo({
 		const password = destination.userName === '' ? '' : VALLEY_LOGIN.password;
 		await saved.save(savedOf(destination), { key, password, token: '' });
 	}
+	if (standIn.webUrl !== null) await knowHost(saved.signIns, standIn.webUrl);
 	return true;
+}
+
+/** The stand-in host tells its profile; nobody is signed in to it yet. */
+async function knowHost(signIns: SignIns, webUrl: string): Promise<void> {
+	const told: unknown = await fetch(`${webUrl}/oauth/profile`).then(
+		(response) => response.json(),
+		() => null,
+	);
+	const profile = v.safeParse(profileSchema, told);
+	if (profile.success) await signIns.add(profile.output);
 }
 
 /** The monthly evening of the association, and another one that is made of it: nothing is written for that yet. */
@@ -395,7 +409,9 @@ function demoShow({ rtmpPort, webUrl }: StandIn, plan: Plan): ShowState {
 			hasKey: true,
 			keyLasts: false,
 			ticked,
+			signed: null,
 			details: null,
+			hostBroadcast: null,
 			...caps,
 		})),
 	};

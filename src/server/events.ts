@@ -44,7 +44,12 @@ export async function createEvent(
 ): Promise<string> {
 	const id = newEventId(title);
 	const saved = await destinations.list();
-	const offered = saved.slice(0, MOST_DESTINATIONS).map((each) => ({ ...each, ticked: false, details: null }));
+	const offered = saved.slice(0, MOST_DESTINATIONS).map((each) => ({
+		...each,
+		ticked: false,
+		details: null,
+		hostBroadcast: null,
+	}));
 	await insertEvent(db, withSetup(emptyShow(id, title, startsAt, picture), { destinations: offered, timeZone }));
 	return id;
 }

@@ -5,6 +5,8 @@ import { createRequire } from 'node:module';
 import type { PlaceDesk } from './ingest.ts';
 import { answerAccount, takeMessage } from './account.ts';
 import { countUpload } from './line.ts';
+import { OAuthDesk } from './oauth.ts';
+import { profileOf, Programs, type Manner } from './programs.ts';
 
 const page = (name: string) => readFileSync(new URL(`./pages/${name}`, import.meta.url), 'utf8');
 const player = readFileSync(createRequire(import.meta.url).resolve('hls.js/dist/hls.min.js'));
@@ -12,8 +14,13 @@ const player = readFileSync(createRequire(import.meta.url).resolve('hls.js/dist/
 /** Upload of the line that is stood in for: what a village has. */
 const LINE_KBPS = Number(process.env.BIVVO_STANDIN_LINE_KBPS ?? 12_000);
 
+/** How it speaks to programs that are signed in. */
+const MANNER: Manner = process.env.BIVVO_STANDIN_MANNER === 'nested' ? 'nested' : 'plain';
+
 /** @param rtmpPort where the ingest listens, as the account tells it */
 export function openWeb(desks: readonly PlaceDesk[], rtmpPort: () => number): http.Server {
+	const oauth = new OAuthDesk();
+	const programs = new Programs(MANNER, oauth, desks, rtmpPort);
 	return http.createServer((request, response) => {
 		// Whatever stands there: `//` is no URL, and must not end the host.
 		const [pathname = '/'] = (request.url ?? '/').split('?');
@@ -34,6 +41,12 @@ export function openWeb(desks: readonly PlaceDesk[], rtmpPort: () => number): ht
 		// A body that breaks off needs no answer.
 		const brokenOff = () => void response.destroy();
 		if (section === 'account') return void answerAccount(request, response, desks, parts, rtmpPort()).catch(brokenOff);
+		if (section === 'oauth' && app === 'profile')
+			return send('application/json', JSON.stringify(profileOf(MANNER, `http://${request.headers.host}`), null, '\t'));
+		if (section === 'oauth') return void oauth.answer(request, response, app).catch(brokenOff);
+		if (section === 'programs' && app === 'pictures')
+			return send('application/json', JSON.stringify(programs.pictures));
+		if (section === 'programs') return void programs.answer(request, response, parts).catch(brokenOff);
 		if (section === 'messages' && desk && request.method === 'POST')
 			return void takeMessage(request, response, desk).catch(brokenOff);
 		if (section === 'messages' && desk) return send('application/json', JSON.stringify(desk.messages.list.slice(-20)));

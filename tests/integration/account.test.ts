@@ -5,7 +5,7 @@ import { WebSocket } from 'ws';
 import { encodeUplink } from '../../src/core/delivery/uplink.ts';
 import type { Destination } from '../../src/core/show/state.ts';
 import { connectDestination, saveDestination, sendDetails } from '../../src/server/access/destination-form.ts';
-import { listPlaces } from '../../src/server/broadcast/host-account.ts';
+import { listPlaces } from '../../src/server/hosts/host-account.ts';
 import { Reach } from '../../src/server/broadcast/reach.ts';
 import { createEvent } from '../../src/server/events.ts';
 import type { Room } from '../../src/server/live/room.ts';

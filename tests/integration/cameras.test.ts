@@ -153,8 +153,7 @@ describe('a camera by RTMP', () => {
 		const { session } = await byHand(key);
 		session.sendVideo(0, avcSequenceHeader(AVC));
 		const stamps = [2 ** 32 - 80, 2 ** 32 - 40, 0, 40, 9_000_000, 9_000_040, 17, 57, 57];
-		for (const [i, stamp] of stamps.entries())
-			session.sendVideo(stamp, avcPicture(Uint8Array.of(i + 1), i === 0));
+		for (const [i, stamp] of stamps.entries()) session.sendVideo(stamp, avcPicture(Uint8Array.of(i + 1), i === 0));
 		await until('all', () => watch.of('video').length === stamps.length);
 		const times = timesOf(watch);
 		expect(times.slice(0, 4)).toEqual([0, 40, 80, 120]);

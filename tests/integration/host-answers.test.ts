@@ -1,7 +1,7 @@
 /** Hosts' accounts that answer rubbish: told in words, with nothing kept of what they said and no secret in it. */
 import http from 'node:http';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { JsonAccount, listPlaces } from '../../src/server/broadcast/host-account.ts';
+import { JsonAccount, listPlaces } from '../../src/server/hosts/host-account.ts';
 import { Reach } from '../../src/server/broadcast/reach.ts';
 import { listen } from '../support/host.ts';
 
@@ -18,7 +18,13 @@ afterAll(() => void server.close());
 const say = (status: number, body: string) => {
 	answer = (_, response) => void response.writeHead(status).end(body);
 };
-const DETAILS = { title: 'Lantern Night', description: '', visibility: 'public' as const, plannedAt: '' };
+const DETAILS = {
+	title: 'Lantern Night',
+	description: '',
+	visibility: 'public' as const,
+	plannedAt: '',
+	pictureId: null,
+};
 
 it('anything but what was agreed is refused in words', async () => {
 	const account = new JsonAccount(url, TOKEN, reach);

@@ -49,6 +49,8 @@ const DESTINATION = {
 	maxKbps: null,
 	maxFps: null,
 	accountUrl: null,
+	signed: null,
+	hostBroadcast: null,
 };
 
 beforeAll(async () => {

@@ -13,7 +13,7 @@ import { sendFaultWords } from '../../src/lib/words/index.ts';
 import type { PublishOrder } from '../../src/server/broadcast/connection.ts';
 import { Reach } from '../../src/server/broadcast/reach.ts';
 import { testDestination } from '../../src/server/broadcast/destination-test.ts';
-import { JsonAccount } from '../../src/server/broadcast/host-account.ts';
+import { JsonAccount } from '../../src/server/hosts/host-account.ts';
 import { Publisher } from '../../src/server/broadcast/publisher.ts';
 import { openIngest, PlaceDesk } from '../../standins/host/ingest.ts';
 import { PLACES } from '../../standins/host/places.ts';

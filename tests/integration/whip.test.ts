@@ -8,9 +8,15 @@ import { Whip } from '../../src/server/ingest/whip.ts';
 import { openApp, Page, testFolder, until } from '../support/app.ts';
 import { CameraWatch } from '../support/rtmp-camera.ts';
 
-const OFFER = ['v=0', 'o=- 1 2 IN IP4 127.0.0.1', 's=-', 't=0 0', 'm=video 9 UDP/TLS/RTP/SAVPF 96', 'a=sendonly', ''].join(
-	'\r\n',
-);
+const OFFER = [
+	'v=0',
+	'o=- 1 2 IN IP4 127.0.0.1',
+	's=-',
+	't=0 0',
+	'm=video 9 UDP/TLS/RTP/SAVPF 96',
+	'a=sendonly',
+	'',
+].join('\r\n');
 let folder: Awaited<ReturnType<typeof testFolder>>;
 let running: Awaited<ReturnType<typeof openApp>>;
 let server: http.Server;
@@ -86,7 +92,9 @@ describe('an offer', () => {
 		expect(place).toBe(`/whip/${signal.session}`);
 
 		const again = offer();
-		const second = await until('the next', () => watch.signals.findLast(({ is }) => is === 'offer' && watch.signals.length > 2));
+		const second = await until('the next', () =>
+			watch.signals.findLast(({ is }) => is === 'offer' && watch.signals.length > 2),
+		);
 		expect(watch.signals.find(({ is }) => is === 'end')!.session).toBe(signal.session);
 		say(watch, { session: second.session, sdp: 'v=0 another' });
 		const taken = (await again).headers.get('location')!;

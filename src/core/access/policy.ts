@@ -270,6 +270,11 @@ export const ROUTE_RULES: Readonly<Record<string, Partial<Record<Method, RouteRu
 	'/api/events/[id]/links/[link]': { POST: DIRECTORS, DELETE: DIRECTORS },
 	'/api/accounts': { POST: DIRECTORS },
 	'/api/destinations': { GET: DIRECTORS },
+	'/api/hosts': { GET: DIRECTORS, POST: DIRECTORS },
+	'/api/hosts/[host]': { GET: DIRECTORS, POST: DIRECTORS, DELETE: DIRECTORS },
+	'/api/hosts/[host]/places': { GET: DIRECTORS },
+	'/hosts/back': { GET: DIRECTORS },
+	'/api/events/[id]/destinations/signed': { POST: DIRECTORS },
 	'/api/destinations/[destination]': { DELETE: DIRECTORS },
 	'/api/events/[id]/destinations': { PUT: DIRECTORS, POST: DIRECTORS },
 	'/api/events/[id]/destinations/connect': { POST: DIRECTORS },
@@ -322,6 +327,8 @@ const OF_ORGANISATION: Readonly<Record<string, readonly Method[]>> = {
 	'/api/templates': ['GET', 'POST'],
 	'/api/templates/[template]': ['PUT', 'DELETE'],
 	'/api/destinations/[destination]': ['DELETE'],
+	'/api/hosts': ['POST'],
+	'/api/hosts/[host]': ['POST', 'DELETE'],
 	'/api/songs/[song]': ['DELETE'],
 };
 

@@ -16,10 +16,12 @@ const ridge: Destination = {
 		maxFps: null,
 		accountUrl: 'https://ridge.example/account',
 	},
-	details: { title: 'Lantern Night', description: 'Songs', visibility: 'unlisted', plannedAt: '' },
+	signed: { hostId: 'fell-stream', placeId: 'ridge-place' },
+	hostBroadcast: 'ridge-broadcast',
+	details: { title: 'Lantern Night', description: 'Songs', visibility: 'unlisted', plannedAt: '', pictureId: null },
 };
 /** Of the place, the login, the account and what it is told. */
-const hidden = ['ridge.example', 'maren', 'unlisted'];
+const hidden = ['ridge.example', 'maren', 'unlisted', 'fell-stream', 'ridge-place', 'ridge-broadcast'];
 const lost: DestinationStatus = {
 	...{ ...idleStatus('ridge', 0), phase: 'lost', rateKbps: 4321 },
 	fault: { code: 'notListening', about: { where: 'ridge.example:1935' } },

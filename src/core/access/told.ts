@@ -62,7 +62,8 @@ function withoutAddress(command: Command): Command {
 }
 
 function nameOnly(destination: Destination): Destination {
-	return { ...destination, address: '', userName: '', accountUrl: null, details: null };
+	const nothing = { address: '', userName: '', accountUrl: null, signed: null, details: null, hostBroadcast: null };
+	return { ...destination, ...nothing };
 }
 
 /**

@@ -25,7 +25,7 @@ export const bundledFileSchema = v.object({
 /** A show of any version, as it is stored; read by core/show/stored.ts. */
 const showSchema = v.looseObject({ version: v.optional(v.number()) });
 
-const savedSchema = v.omit(destinationSchema, ['ticked', 'details']);
+const savedSchema = v.omit(destinationSchema, ['ticked', 'details', 'hostBroadcast']);
 
 export const bundleSchema = v.object({
 	format: v.literal('bivvo'),

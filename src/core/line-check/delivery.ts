@@ -1,4 +1,5 @@
 /** Where it goes: hosts that were asked, keys and titles that are of today, a line that carries it, a disk that keeps it. */
+import { hasAccount } from '../show/delivery/destination.ts';
 import type { SendFault } from '../delivery/send-fault.ts';
 import { judgeLine, planDelivery } from '../show/delivery/delivery.ts';
 import { filled } from '../show/event/fields.ts';
@@ -25,7 +26,7 @@ export function checkDelivery(known: Known, add: Add): void {
 }
 
 function checkDestination({ show, facts, keys, now }: Known, destination: Destination, add: Add): void {
-	const { id, name, accountUrl } = destination;
+	const { id, name } = destination;
 	const fact = facts.destinations[id];
 	const test = { does: 'testDestination', destinationId: id } as const;
 	const key = keys.get(id);
@@ -41,17 +42,13 @@ function checkDestination({ show, facts, keys, now }: Known, destination: Destin
 	if (key && !destination.keyLasts && key.sentAt > key.typedAt)
 		add(`${id} key`, 'weak', { is: 'oldKey', name }, { mend: { does: 'editDestination', destinationId: id } });
 	checkDetails(show, destination, now, add);
-	if (accountUrl !== null) add(`${id} public`, 'weak', { is: 'publicStep', name });
+	if (hasAccount(destination)) add(`${id} public`, 'weak', { is: 'publicStep', name });
 }
 
 /** Title and time that viewers see at the host are those of this evening. */
-function checkDetails(
-	{ setup }: ShowState,
-	{ id, name, accountUrl, details }: Destination,
-	now: number,
-	add: Add,
-): void {
-	if (accountUrl === null) return;
+function checkDetails({ setup }: ShowState, destination: Destination, now: number, add: Add): void {
+	const { id, name, details } = destination;
+	if (!hasAccount(destination)) return;
 	const mend = { does: 'editDetails', destinationId: id } as const;
 	if (details === null) return add(`${id} details`, 'unseen', { is: 'detailsNone', name }, { mend });
 	const { title, plannedAt } = details;

@@ -25,7 +25,15 @@ const destination: Destination = {
 		ticked: true,
 	},
 	...{ keyLasts: false, maxHeight: null, maxKbps: null, maxFps: null, accountUrl: 'http://127.0.0.1:1/account/ridge' },
-	details: { title: 'Lantern Night', description: '', visibility: 'public', plannedAt: '2026-11-28T19:00' },
+	details: {
+		title: 'Lantern Night',
+		description: '',
+		visibility: 'public',
+		plannedAt: '2026-11-28T19:00',
+		pictureId: null,
+	},
+	signed: null,
+	hostBroadcast: null,
 };
 const ready: SingleCommand[] = [
 	{

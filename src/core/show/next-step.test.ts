@@ -24,6 +24,8 @@ it('an empty event leads from camera to sound to destination, program and rehear
 						maxKbps: null,
 						maxFps: null,
 						accountUrl: null,
+						signed: null,
+						hostBroadcast: null,
 						details: null,
 					},
 				},

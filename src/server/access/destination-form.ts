@@ -6,6 +6,7 @@ import { cleanKey, formatAddress, parseAddress } from '../../core/delivery/addre
 import { idSchema, nameSchema } from '../../core/show/basics.ts';
 import {
 	destinationSchema,
+	detailsSchema,
 	webAddressSchema,
 	type Details,
 	type SavedDestination,
@@ -13,7 +14,8 @@ import {
 import { refuse } from '../../core/refusal.ts';
 import { filled } from '../../core/show/event/fields.ts';
 import type { Bivvo } from '../bivvo.ts';
-import { listPlaces } from '../broadcast/host-account.ts';
+import { listPlaces } from '../hosts/host-account.ts';
+import { listSignedPlaces } from '../hosts/signed-account.ts';
 import { accountOf } from '../broadcast/publisher.ts';
 import type { Room } from '../live/room.ts';
 import { partiesOf, savedOf, type DestinationSecret } from './saved-destinations.ts';
@@ -44,6 +46,7 @@ export async function saveDestination(bivvo: Bivvo, room: Room, form: Destinatio
 	const key = form.key === null ? stored.key : cleanKey(form.key);
 	const password = parsed.login?.password ?? form.password ?? stored.password;
 	const { id, name, keyLasts, maxHeight, maxKbps, maxFps, accountUrl } = form;
+	const before = (await bivvo.destinations.list()).find((each) => each.id === id);
 	const saved: SavedDestination = {
 		id,
 		name,
@@ -55,6 +58,7 @@ export async function saveDestination(bivvo: Bivvo, room: Room, form: Destinatio
 		maxKbps,
 		maxFps,
 		accountUrl,
+		signed: before?.signed ?? null,
 	};
 	await keepDestination(bivvo, room, saved, { ...stored, key, password });
 }
@@ -102,17 +106,66 @@ export async function connectDestination(
 		description: filled(hostDescription, fields),
 		visibility: 'public',
 		plannedAt: startsAt,
+		pictureId: null,
 	};
 	const { name, maxHeight, maxKbps } = place;
 	const accountUrl = `${url.replace(/\/$/, '')}/${placeId}`;
 	// A place that was connected before, perhaps for another event, stays one destination.
 	const all = [...room.hub.state.setup.destinations, ...(await bivvo.destinations.list())];
 	const known = all.find((each) => each.accountUrl === accountUrl);
-	const blank = { id: randomUUID(), address: '', userName: '', hasKey: false, keyLasts: false, maxFps: null };
-	const saved = { ...(known ? savedOf(known) : blank), name, maxHeight, maxKbps, accountUrl };
+	const saved = { ...(known ? savedOf(known) : blank()), name, maxHeight, maxKbps, accountUrl, signed: null };
 	const secret = await secretFor(bivvo, saved);
 	await planAtHost(bivvo, room, saved, { ...secret, token }, details);
 	await room.hub.submitAsServer({ type: 'tickDestination', destinationId: saved.id, ticked: true });
+}
+
+/** A destination that nothing is known of yet. */
+function blank() {
+	const id = randomUUID();
+	return { id, address: '', userName: '', hasKey: false, keyLasts: false, maxFps: null, accountUrl: null };
+}
+
+export const signedFormSchema = v.object({
+	hostId: idSchema,
+	placeIds: v.pipe(v.array(v.pipe(v.string(), v.maxLength(200))), v.minLength(1, 'placesNone'), v.maxLength(20)),
+	details: detailsSchema,
+});
+
+/** What came of one place: null when it is planned there. */
+export interface PlaceDone {
+	name: string;
+	failed: unknown;
+}
+
+/**
+ * Plans this event at several places of a host that is signed in to; each is a destination, ticked. One that fails does not
+ * hold up the others.
+ * @throws {Refusal} when the host's places cannot be had
+ */
+export async function connectSigned(
+	bivvo: Bivvo,
+	room: Room,
+	{ hostId, placeIds, details }: v.InferOutput<typeof signedFormSchema>,
+): Promise<PlaceDone[]> {
+	const { signIns } = bivvo.destinations;
+	const places = await listSignedPlaces(signIns, hostId);
+	const done: PlaceDone[] = [];
+	for (const placeId of placeIds) {
+		const place = places.find(({ id }) => id === placeId);
+		if (!place) throw refuse('placeGone', {});
+		const { name, maxHeight, maxKbps } = place;
+		const all = [...room.hub.state.setup.destinations, ...(await bivvo.destinations.list())];
+		const known = all.find(({ signed }) => signed !== null && signed.hostId === hostId && signed.placeId === placeId);
+		const saved = { ...(known ? savedOf(known) : blank()), name, maxHeight, maxKbps, signed: { hostId, placeId } };
+		try {
+			await planAtHost(bivvo, room, saved, await secretFor(bivvo, saved), details);
+			await room.hub.submitAsServer({ type: 'tickDestination', destinationId: saved.id, ticked: true });
+			done.push({ name, failed: null });
+		} catch (failed) {
+			done.push({ name, failed });
+		}
+	}
+	return done;
 }
 
 /** Sends the details of this event to a destination's host. @throws {Refusal} when that is not possible */
@@ -130,9 +183,15 @@ async function planAtHost(
 	secret: DestinationSecret,
 	details: Details,
 ): Promise<void> {
-	const account = accountOf({ ...saved, ...secret, reach: bivvo.destinations.reach });
+	const { reach, signIns } = bivvo.destinations;
+	const before = room.hub.state.setup.destinations.find(({ id }) => id === saved.id);
+	const signed = saved.signed && { ...saved.signed, broadcast: before?.hostBroadcast ?? null };
+	const account = accountOf({ ...saved, ...secret, reach, signed, signIns });
 	if (!account) throw refuse('noAccount', { name: saved.name });
-	const { address, key } = await account.plan(details);
+	const picture = details.pictureId && (await bivvo.stills.read(room.hub.eventId, details.pictureId));
+	const planned = await account.plan(details, picture || null);
+	if (planned === null) return tellDetails(room, saved.id, details, signed?.broadcast ?? null);
+	const { address, key, broadcast = null } = planned;
 	const parsed = parseAddress(address);
 	if ('problem' in parsed) throw refuse('hostAddress', { problem: parsed.problem });
 	const userName = parsed.login?.user ?? saved.userName;
@@ -140,8 +199,12 @@ async function planAtHost(
 	const isSameHost = partiesOf(moved).host === partiesOf(saved).host;
 	const password = parsed.login?.password ?? (isSameHost ? secret.password : '');
 	await keepDestination(bivvo, room, moved, { ...secret, key, password });
-	const known = room.hub.state.setup.destinations.find(({ id }) => id === saved.id)!;
-	await room.hub.submitAsServer({ type: 'changeDestination', destination: { ...known, details } });
+	await tellDetails(room, saved.id, details, broadcast);
+}
+
+async function tellDetails({ hub }: Room, id: string, details: Details, hostBroadcast: string | null): Promise<void> {
+	const known = hub.state.setup.destinations.find((each) => each.id === id)!;
+	await hub.submitAsServer({ type: 'changeDestination', destination: { ...known, details, hostBroadcast } });
 }
 
 /** Stores a destination for the organisation and updates the event it was made in and all others that have it. */
@@ -170,7 +233,7 @@ export async function attachDestination(bivvo: Bivvo, room: Room, id: string): P
 }
 
 function attach(hub: Room['hub'], saved: SavedDestination): Promise<void> {
-	const destination = { ...saved, ticked: true, details: null };
+	const destination = { ...saved, ticked: true, details: null, hostBroadcast: null };
 	return hub.submitAsServer({ type: 'addDestination', destination });
 }
 

@@ -5,6 +5,7 @@ import type { SavedDestination } from '../../core/show/state.ts';
 import type { Db } from '../db/database.ts';
 import { destinations } from '../db/schema.ts';
 import type { Reach } from '../broadcast/reach.ts';
+import type { SignIns } from '../hosts/sign-ins.ts';
 import { log } from '../log.ts';
 import { isUnbound, seal, unseal } from './secrets.ts';
 
@@ -25,8 +26,12 @@ export class SavedDestinations {
 	/** Where streams and questions to accounts may go. */
 	readonly reach: Reach;
 
+	/** Hosts that are signed in to. */
+	readonly signIns: SignIns;
+
 	/** @param key that seals secrets, 32 bytes */
-	constructor(db: Db, key: Buffer, reach: Reach) {
+	constructor(db: Db, key: Buffer, reach: Reach, signIns: SignIns) {
+		this.signIns = signIns;
 		this.#db = db;
 		this.#key = key;
 		this.reach = reach;
@@ -77,8 +82,10 @@ export class SavedDestinations {
 	/** All of them, by name. */
 	async list(): Promise<SavedDestination[]> {
 		const rows = await this.#db.select({ about: destinations.about }).from(destinations).orderBy(asc(destinations.id));
-		// What a former version has saved knew of no lasting keys.
-		const known = rows.flatMap(({ about }) => (about ? [{ ...about, keyLasts: about.keyLasts === true }] : []));
+		// What a former version has saved knew of no lasting keys, and of no signing in.
+		const known = rows.flatMap(({ about }) =>
+			about ? [{ ...about, keyLasts: about.keyLasts === true, signed: about.signed ?? null }] : [],
+		);
 		return known.toSorted((a, b) => a.name.localeCompare(b.name));
 	}
 
@@ -115,6 +122,6 @@ function boundTo(about: SavedDestination): string {
 
 /** What the organisation keeps of a destination. */
 export function savedOf(destination: SavedDestination): SavedDestination {
-	const { id, name, address, userName, hasKey, keyLasts, maxHeight, maxKbps, maxFps, accountUrl } = destination;
-	return { id, name, address, userName, hasKey, keyLasts, maxHeight, maxKbps, maxFps, accountUrl };
+	const { id, name, address, userName, hasKey, keyLasts, maxHeight, maxKbps, maxFps, accountUrl, signed } = destination;
+	return { id, name, address, userName, hasKey, keyLasts, maxHeight, maxKbps, maxFps, accountUrl, signed };
 }

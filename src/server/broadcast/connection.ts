@@ -11,6 +11,8 @@ import { RANDOM_BYTES } from '../../core/delivery/rtmp/handshake.ts';
 import type { SendFault } from '../../core/delivery/send-fault.ts';
 import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/uplink.ts';
 import type { DestinationStatus } from '../../core/show/messages.ts';
+import type { SignedAt } from '../hosts/signed-account.ts';
+import type { SignIns } from '../hosts/sign-ins.ts';
 import type { Reach } from './reach.ts';
 
 /** A destination with everything needed to connect to it. */
@@ -27,6 +29,9 @@ export interface PublishOrder {
 	token: string;
 	/** Where it may lead. */
 	reach: Reach;
+	/** Its place at a host that is signed in to, where it has one. */
+	signed?: SignedAt | null;
+	signIns?: SignIns;
 }
 
 /** Longest time for a host to take the connection, answer, or take more bytes. */

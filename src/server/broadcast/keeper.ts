@@ -162,7 +162,7 @@ export class BroadcastKeeper {
 	async #orderOn(state: ShowState, destination: Destination): Promise<PublishOrder> {
 		const order = await this.orderFor(destination);
 		if (!isRehearsal(state)) return order;
-		const nothing = { userName: '', password: '', token: '', accountUrl: null };
+		const nothing = { userName: '', password: '', token: '', accountUrl: null, signed: null };
 		return {
 			...order,
 			...nothing,
@@ -173,9 +173,12 @@ export class BroadcastKeeper {
 	}
 
 	/** A destination with its secrets. */
-	async orderFor({ id, name, address, userName, accountUrl }: Destination): Promise<PublishOrder> {
-		const { reach } = this.#destinations;
-		return { id, name, address, userName, accountUrl, reach, ...(await this.#destinations.secretOf(id)) };
+	async orderFor(destination: Destination): Promise<PublishOrder> {
+		const { id, name, address, userName, accountUrl, hostBroadcast: broadcast } = destination;
+		const { reach, signIns } = this.#destinations;
+		const signed = destination.signed && { ...destination.signed, broadcast };
+		const secret = await this.#destinations.secretOf(id);
+		return { id, name, address, userName, accountUrl, reach, signed, signIns, ...secret };
 	}
 
 	/** What viewers have written at all destinations, the newest last. */

@@ -13,7 +13,8 @@ import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/
 import { idleStatus, type DestinationPhase, type DestinationStatus } from '../../core/show/messages.ts';
 import { log } from '../log.ts';
 import { addressOf, Connection, withoutSecrets, wordsWithoutSecrets, type PublishOrder } from './connection.ts';
-import { JsonAccount, type HostAccount, type HostMessage } from './host-account.ts';
+import { SignedAccount } from '../hosts/signed-account.ts';
+import { JsonAccount, type HostAccount, type HostMessage } from '../hosts/host-account.ts';
 
 /** After this long in good order a loss counts as the first one again. */
 const STEADY_MS = 30_000;
@@ -25,10 +26,11 @@ const NOTHING_SENT = { rateKbps: 0, queueBytes: 0, audience: null };
 /** Messages of viewers that are kept. */
 const MOST_MESSAGES = 200;
 
-type AccountOrder = Pick<PublishOrder, 'accountUrl' | 'token' | 'key' | 'reach'>;
+type AccountOrder = Pick<PublishOrder, 'accountUrl' | 'token' | 'key' | 'reach' | 'signed' | 'signIns'>;
 
 /** The host's account of a destination, or null where it has none. */
-export function accountOf({ accountUrl, token, key, reach }: AccountOrder): HostAccount | null {
+export function accountOf({ accountUrl, token, key, reach, signed, signIns }: AccountOrder): HostAccount | null {
+	if (signed && signIns) return signIns.has(signed.hostId) ? new SignedAccount(signIns, signed) : null;
 	return accountUrl === null ? null : new JsonAccount(accountUrl, token || key, reach);
 }
 
@@ -181,6 +183,6 @@ export class Publisher {
 	 * with another key, or go on when the server is back. Where nothing is connected nobody is told.
 	 */
 	async conclude(): Promise<void> {
-		if (this.order.token !== '') await this.#account?.end().catch(() => {});
+		if (this.order.token !== '' || this.order.signed) await this.#account?.end().catch(() => {});
 	}
 }

@@ -6,7 +6,7 @@ import { pipeline } from 'node:stream/promises';
 import { ZipFile } from 'yazl';
 import { BUNDLE_FILE, BUNDLE_VERSION, filesOf, type Bundle, type BundledFile } from '../../core/bundle/bundle.ts';
 import { isClip } from '../../core/show/clips/source.ts';
-import type { ShowState } from '../../core/show/state.ts';
+import type { SavedDestination, ShowState } from '../../core/show/state.ts';
 import type { Bivvo } from '../bivvo.ts';
 import { listEvents } from '../events.ts';
 import { sealWith } from './passphrase.ts';
@@ -58,12 +58,13 @@ export async function writeBundle(parts: Parts, { eventIds, passphrase }: Bundle
 
 /** A show without what only that evening knew; it has keys only where they come with it. */
 function shownIn({ version, eventId, setup }: ShowState, passphrase: string | null) {
-	const destinations = setup.destinations.map((each) => withKey(each, passphrase));
+	const destinations = setup.destinations.map((each) => ({ ...withKey(each, passphrase), hostBroadcast: null }));
 	return { version, eventId, setup: { ...setup, destinations }, live: {} };
 }
 
-function withKey<D extends { hasKey: boolean }>(destination: D, passphrase: string | null): D {
-	return { ...destination, hasKey: destination.hasKey && passphrase !== null };
+/** Signed in to a host is this server alone. */
+function withKey<D extends SavedDestination>(destination: D, passphrase: string | null): D {
+	return { ...destination, hasKey: destination.hasKey && passphrase !== null, signed: null };
 }
 
 function zipOf(bundle: Bundle, paths: ReadonlyMap<string, string>): Readable {
@@ -131,7 +132,10 @@ async function destinationsOf({ destinations }: Parts, shows: readonly ShowState
 	const all = (await destinations.list()).filter(({ id }) => used.has(id)).toSorted((a, b) => (a.id < b.id ? -1 : 1));
 	if (passphrase === null) return { destinations: all.map((each) => withKey(each, null)), secrets: null };
 	const secrets = await Promise.all(all.map(async ({ id }) => [id, await destinations.secretOf(id)] as const));
-	return { destinations: all, secrets: await sealWith(passphrase, JSON.stringify(Object.fromEntries(secrets))) };
+	return {
+		destinations: all.map((each) => withKey(each, passphrase)),
+		secrets: await sealWith(passphrase, JSON.stringify(Object.fromEntries(secrets))),
+	};
 }
 
 async function bundledFile(path: string, from: string): Promise<BundledFile> {

@@ -12,6 +12,7 @@ import {
 } from 'drizzle-orm/mysql-core';
 import type { AuditCode } from '../../core/access/audit.ts';
 import type { AnyRole, Role } from '../../core/access/roles.ts';
+import type { SignInState } from '../../core/hosts/sign-in.ts';
 import type { LogKind } from '../../core/show/broadcast/log.ts';
 import type { Figures } from '../../core/show/broadcast/report.ts';
 import type { SavedDestination } from '../../core/show/state.ts';
@@ -120,6 +121,15 @@ export const destinations = mysqlTable('destinations', {
 	/** When its key was typed, and when something was sent there last, milliseconds since 1970; 0 for never. */
 	keyTypedAt: bigint('key_typed_at', { mode: 'number' }).notNull().default(0),
 	sentAt: bigint('sent_at', { mode: 'number' }).notNull().default(0),
+});
+
+/** Hosts that the organisation is signed in to; tokens sealed, see access/secrets.ts. */
+export const hostSignIns = mysqlTable('host_sign_ins', {
+	id: idColumn('id').primaryKey(),
+	/** As core/hosts/profile.ts says, without its secret. */
+	profile: json('profile').notNull(),
+	sealed: text('sealed').notNull(),
+	state: varchar('state', { length: 20 }).notNull().$type<SignInState>(),
 });
 
 /** Cameras and encoders in the network, for all events of the organisation; keys sealed, see access/secrets.ts. */

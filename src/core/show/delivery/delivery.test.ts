@@ -29,6 +29,8 @@ it('the newest measurement decides, the person may overrule it, and twenty are r
 		maxKbps: null,
 		maxFps: null,
 		accountUrl: null,
+		signed: null,
+		hostBroadcast: null,
 		details: null,
 	};
 	const sent = withSetup(after, { destinations: [ridge, { ...ridge, id: 'valley', ticked: false }] });

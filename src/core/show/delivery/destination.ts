@@ -15,6 +15,8 @@ export const detailsSchema = v.object({
 	visibility: v.picklist(VISIBILITIES),
 	/** Planned start, ISO 8601 local time without zone, or empty. */
 	plannedAt: v.pipe(v.string(), v.maxLength(40)),
+	/** A still of the event that stands for it at the host; null leaves that to the host. */
+	pictureId: v.optional(v.nullable(idSchema), null),
 });
 
 /** Where the program is sent. Key and password are not here: they never leave the server unasked. */
@@ -34,12 +36,21 @@ export const destinationSchema = v.object({
 	maxFps: v.optional(v.nullable(within(10, 120)), null),
 	/** Where the host tells how viewers get the stream; null where it tells nothing. */
 	accountUrl: v.optional(v.nullable(webAddressSchema), null),
+	/** A place at a host that the organisation is signed in to; null for one by address and key. */
+	signed: v.optional(v.nullable(v.object({ hostId: idSchema, placeId: v.pipe(v.string(), v.maxLength(200)) })), null),
 	/** Title, description and visibility of this event at the host; null leaves them to the host. */
 	details: v.optional(v.nullable(detailsSchema), null),
+	/** The host's name for what is planned there for this event; null while nothing is, and where it has no names. */
+	hostBroadcast: v.optional(v.nullable(v.pipe(v.string(), v.maxLength(200))), null),
 });
 
 export type Details = v.InferOutput<typeof detailsSchema>;
 export type Destination = v.InferOutput<typeof destinationSchema>;
 
 /** A destination as the organisation keeps it: without what only one event has chosen. */
-export type SavedDestination = Omit<Destination, 'ticked' | 'details'>;
+export type SavedDestination = Omit<Destination, 'ticked' | 'details' | 'hostBroadcast'>;
+
+/** True for one whose host can be told what viewers are to know, and asked how many watch. */
+export function hasAccount({ accountUrl, signed }: Pick<Destination, 'accountUrl' | 'signed'>): boolean {
+	return accountUrl !== null || signed !== null;
+}

@@ -40,7 +40,11 @@ export function plainAsks({ fields }: Pick<Setup, 'fields'>): Asks {
 export function withoutEvening(setup: Setup): Setup {
 	return {
 		...setup,
-		destinations: setup.destinations.map((destination) => ({ ...destination, details: null })),
+		destinations: setup.destinations.map((destination) => ({
+			...destination,
+			details: null,
+			hostBroadcast: null,
+		})),
 		sources: setup.sources.map((source) => {
 			if (source.kind === 'seat') return { ...source, reservedFor: null };
 			const runs = source.kind === 'clock' && 'startedAt' in source.clock;

@@ -8,6 +8,7 @@
 	import Warning from '../../ui/Warning.svelte';
 	import { delivery as words } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
+	import SignedHosts from './SignedHosts.svelte';
 
 	interface Props {
 		open: boolean;
@@ -118,6 +119,7 @@
 				}}>{words.enterAddressKey}</Button
 			>
 		</section>
+		{#if open}<SignedHosts />{/if}
 		<section class="grid gap-2" aria-labelledby="by-account">
 			<h3 id="by-account" class="font-semibold">{words.hostsAccount}</h3>
 			<p class="text-sm text-gray-600 dark:text-gray-300">

@@ -3,6 +3,7 @@
 	import { Checkbox } from 'flowbite-svelte';
 	import { AnnotationOutline, EditOutline } from 'flowbite-svelte-icons';
 	import type { SendFault } from '../../../core/delivery/send-fault.ts';
+	import { hasAccount } from '../../../core/show/delivery/destination.ts';
 	import type { Destination } from '../../../core/show/state.ts';
 	import { askServer } from '../../ui/ask.ts';
 	import Button from '../../ui/Button.svelte';
@@ -100,7 +101,7 @@
 						</p>
 					{/if}
 				</div>
-				{#if destination.accountUrl}
+				{#if hasAccount(destination)}
 					<Button
 						look="bare"
 						class="p-0.5 text-gray-300 hover:text-lamp"

@@ -1,18 +1,14 @@
 <script lang="ts">
 	/** What viewers are told of this event at one host. */
-	import { Helper, Input, Label, Modal, Textarea } from 'flowbite-svelte';
+	import { Helper, Modal } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
-	import { MOST_NAME_LETTERS } from '../../../core/show/basics.ts';
 	import type { Destination, Details } from '../../../core/show/delivery/destination.ts';
-	import { filled } from '../../../core/show/event/fields.ts';
 	import { askServer } from '../../ui/ask.ts';
 	import Button from '../../ui/Button.svelte';
-	import ChoiceField from '../../ui/ChoiceField.svelte';
-	import { choicesOf } from '../../ui/choices.ts';
-	import { TEXTAREA } from '../../ui/theme.ts';
 	import Warning from '../../ui/Warning.svelte';
 	import { delivery as words } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
+	import DetailsFields, { detailsAsWritten } from './DetailsFields.svelte';
 
 	interface Props {
 		destination: Destination;
@@ -22,21 +18,7 @@
 	const session = useDesk();
 	const show = $derived(session.state);
 
-	const WORDS = {
-		public: words.everybody,
-		unlisted: words.everybodyWhoLink,
-		private: words.nobodyButOwnersAccount,
-	} as const satisfies Record<Details['visibility'], string>;
-	const start = untrack(() => destination.details);
-	/** What hosts are to be told, where nobody has told this one anything yet. */
-	const asWritten = untrack(() => {
-		const { title, hostTitle, hostDescription, fields } = show.setup;
-		return { title: filled(hostTitle, fields) || title, description: filled(hostDescription, fields) };
-	});
-	let title = $state(start?.title ?? asWritten.title);
-	let description = $state(start?.description ?? asWritten.description);
-	let visibility = $state<Details['visibility']>(start?.visibility ?? 'public');
-	let plannedAt = $state(start?.plannedAt ?? untrack(() => show.setup.startsAt));
+	let details = $state<Details>(untrack(() => destination.details ?? detailsAsWritten(show)));
 	let problem = $state('');
 	let busy = $state(false);
 
@@ -44,34 +26,18 @@
 		event.preventDefault();
 		busy = true;
 		const path = `/api/events/${session.eventId}/destinations/${destination.id}/details`;
-		const result = await askServer(path, 'PUT', { title, description, visibility, plannedAt });
+		const result = await askServer(path, 'PUT', details);
 		busy = false;
 		problem = 'problem' in result ? result.problem : '';
 		if (problem !== '') return;
 		open = false;
-		session.notify(words.knowsGaveAddressKey(destination.name, title));
+		session.notify(words.knowsGaveAddressKey(destination.name, details.title));
 	}
 </script>
 
 <Modal bind:open size="md" title={words.detailsViewersAt(destination.name)}>
 	<form id="details-form" class="grid gap-3" onsubmit={send}>
-		<Label>{words.title}<Input bind:value={title} required maxlength={MOST_NAME_LETTERS} class="mt-1" /></Label>
-		<Label>
-			{words.description}
-			<Textarea bind:value={description} rows={3} maxlength={2000} class="{TEXTAREA} mt-1" />
-		</Label>
-		<div class="grid grid-cols-2 gap-3">
-			<Label>
-				{words.whoMaySee}
-				<ChoiceField
-					class="mt-1"
-					value={visibility}
-					choices={choicesOf(WORDS)}
-					onchange={(chosen) => (visibility = chosen)}
-				/>
-			</Label>
-			<Label>{words.starts}<Input type="datetime-local" bind:value={plannedAt} class="mt-1" /></Label>
-		</div>
+		<DetailsFields eventId={session.eventId} bind:details takesPicture={destination.signed !== null} />
 		<Helper>{words.hostAnswersWithAddressKey}</Helper>
 		{#if problem}<Warning urgent>{problem}</Warning>{/if}
 	</form>

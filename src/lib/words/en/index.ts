@@ -18,6 +18,7 @@ export {
 	pictureName,
 } from './machine.ts';
 export { media } from './media.ts';
+export { hosts } from './hosts.ts';
 export { mix } from './mix.ts';
 export { network } from './network.ts';
 export { overlays } from './overlays.ts';

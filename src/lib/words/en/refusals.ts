@@ -31,6 +31,7 @@ const THINGS: Record<Thing, string> = {
 	token: 'token',
 	surface: 'control surface',
 	organisation: 'organisation',
+	host: 'host',
 	field: 'field',
 	template: 'template',
 };
@@ -62,6 +63,7 @@ const MANY: Record<Thing, string> = {
 	token: 'tokens',
 	surface: 'control surfaces',
 	organisation: 'organisations',
+	host: 'hosts',
 	field: 'fields',
 	template: 'templates',
 };
@@ -123,6 +125,7 @@ const FIELDS: Partial<Record<string, string>> = {
 	cropOutside: 'A crop lies within its picture.',
 	layersMany: 'A scene has 24 layers at most.',
 	cardLinesMany: 'A card has six lines at most.',
+	placesNone: 'Choose a place at the host.',
 	accountForm: 'The address of the account begins with https:// and has no spaces.',
 	descriptionLong: 'A description can have 2000 characters at most.',
 	pictureForm: 'The picture is 1280 × 720 or 1920 × 1080 at 25, 30, 50 or 60 frames per second.',

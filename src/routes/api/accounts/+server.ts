@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
 import * as v from 'valibot';
 import { connectFormSchema } from '$server/access/destination-form.ts';
-import { listPlaces } from '$server/broadcast/host-account.ts';
+import { listPlaces } from '$server/hosts/host-account.ts';
 import { answering, bodyOf, sayingAsHost } from '../../answer.ts';
 import { note } from '../access/acting.ts';
 import type { RequestEvent } from './$types';

@@ -1,18 +1,14 @@
 /** What a host tells of a stream beside taking it, and what it can be asked to do: docs/host-account.md. */
-import http from 'node:http';
-import https from 'node:https';
 import * as v from 'valibot';
 import { MOST_NAME_LETTERS } from '../../core/show/basics.ts';
 import type { Audience } from '../../core/show/messages.ts';
 import type { Details } from '../../core/show/state.ts';
-import type { Reach } from './reach.ts';
+import type { Reach } from '../broadcast/reach.ts';
+import { parsed, request } from './request.ts';
 
-const PATIENCE_MS = 5000;
-/** No host has more than this to say at a time. */
-const MOST_ANSWER_BYTES = 512 * 1024;
 /** More of what a viewer writes, and is called, is not shown. */
-const MOST_MESSAGE_LETTERS = 500;
-const MOST_SENDER_LETTERS = 60;
+export const MOST_MESSAGE_LETTERS = 500;
+export const MOST_SENDER_LETTERS = 60;
 
 /** What a viewer has written at the host. */
 export interface HostMessage {
@@ -28,13 +24,18 @@ export interface HostMessage {
 export interface PlannedAt {
 	address: string;
 	key: string;
+	/** The host's name for the broadcast, where it has names for them. */
+	broadcast?: string;
 }
 
 /** What Bivvo wants of a host's account. Other hosts would have other adapters behind it. All throw with a sentence. */
 export interface HostAccount {
 	audience(): Promise<Audience>;
-	/** Plans a broadcast, or changes what viewers are told of the one that is planned. */
-	plan(details: Details): Promise<PlannedAt>;
+	/**
+	 * Plans a broadcast, or changes what viewers are told of the one that is planned. Where nothing but that has changed,
+	 * the key stays as it is: null.
+	 */
+	plan(details: Details, picture?: { bytes: Uint8Array; type: string } | null): Promise<PlannedAt | null>;
 	/** Lets viewers in. */
 	makePublic(): Promise<Audience>;
 	/** Tells the host that this broadcast is over. */
@@ -114,7 +115,7 @@ export class JsonAccount implements HostAccount {
 		return ask(this.#account, 'GET', '', audienceSchema);
 	}
 
-	plan(details: Details): Promise<PlannedAt> {
+	plan({ pictureId: _, ...details }: Details): Promise<PlannedAt> {
 		return ask(this.#account, 'PUT', '/broadcast', plannedSchema, details);
 	}
 
@@ -145,7 +146,11 @@ async function ask<T>(
 	answerSchema: v.GenericSchema<unknown, T>,
 	body?: unknown,
 ): Promise<T> {
-	const told = await request(new URL(url.replace(/\/$/, '') + path), token, reach, method, body);
+	const told = await request(new URL(url.replace(/\/$/, '') + path), reach, {
+		method,
+		headers: { Authorization: `Bearer ${token}`, 'Content-Type': 'application/json' },
+		body: body === undefined ? undefined : JSON.stringify(body),
+	});
 	const json = parsed(told.text);
 	const answer = v.safeParse(answerSchema, json);
 	if (told.isOk && answer.success) return answer.output;
@@ -156,62 +161,4 @@ async function ask<T>(
 				refusal.output.message.replaceAll(token, '•••')
 			: `The host’s account answered something else (${told.status}).`,
 	);
-}
-
-interface Told {
-	status: number;
-	isOk: boolean;
-	text: string;
-}
-
-/** One request. It goes to the address that was looked at, and follows no other. @throws with a sentence */
-function request(url: URL, token: string, reach: Reach, method: string, body: unknown): Promise<Told> {
-	const isLoopback = isLoopbackName(url.hostname);
-	if (url.protocol !== 'https:' && !(url.protocol === 'http:' && isLoopback && reach.covers('127.0.0.1')))
-		throw new Error('An account is asked by https only, so that nobody on the way reads its access code.');
-	return new Promise((resolve, reject) => {
-		const unanswered = () => reject(new Error('The host’s account does not answer.'));
-		try {
-			reach.check(url.hostname);
-		} catch {
-			return unanswered();
-		}
-		const asked = (url.protocol === 'https:' ? https : http).request(
-			url,
-			{
-				method,
-				lookup: reach.lookup,
-				headers: { Authorization: `Bearer ${token}`, 'Content-Type': 'application/json' },
-				signal: AbortSignal.timeout(PATIENCE_MS),
-			},
-			(response) => {
-				const parts: Buffer[] = [];
-				let bytes = 0;
-				const status = response.statusCode ?? 0;
-				const tell = (text: string) => resolve({ status, isOk: status >= 200 && status < 300, text });
-				response.on('data', (part: Buffer) => {
-					bytes += part.length;
-					if (bytes <= MOST_ANSWER_BYTES) return void parts.push(part);
-					tell('');
-					asked.destroy();
-				});
-				response.on('error', unanswered);
-				response.on('end', () => tell(Buffer.concat(parts).toString('utf8')));
-			},
-		);
-		asked.on('error', unanswered);
-		asked.end(body === undefined ? undefined : JSON.stringify(body));
-	});
-}
-
-function isLoopbackName(hostname: string): boolean {
-	return hostname === 'localhost' || hostname === '127.0.0.1' || hostname === '[::1]';
-}
-
-function parsed(text: string): unknown {
-	try {
-		return JSON.parse(text);
-	} catch {
-		return null;
-	}
 }

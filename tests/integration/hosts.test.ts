@@ -1,0 +1,212 @@
+/** Hosts that are signed in to: OAuth 2.0 with the stand-in host, in both of its manners, and what goes wrong with it. */
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest';
+import { startStandInHost } from '../../command/processes.mjs';
+import { freePort } from '../../command/settings.mjs';
+import type { HostProfile } from '../../src/core/hosts/profile.ts';
+import type { SignInStep } from '../../src/core/hosts/sign-in.ts';
+import type { Details } from '../../src/core/show/state.ts';
+import type { Bivvo } from '../../src/server/bivvo.ts';
+import { listSignedPlaces, SignedAccount } from '../../src/server/hosts/signed-account.ts';
+import { SignIns } from '../../src/server/hosts/sign-ins.ts';
+import { openKeyFile } from '../../src/server/access/secrets.ts';
+import { hostSignIns } from '../../src/server/db/schema.ts';
+import { openApp, testFolder, until } from '../support/app.ts';
+
+const BACK = 'http://127.0.0.1:5310/hosts/back';
+const DETAILS: Details = {
+	title: 'Lantern Night',
+	description: 'Songs, a talk & a film',
+	visibility: 'unlisted',
+	plannedAt: '2026-11-28T19:00',
+	pictureId: null,
+};
+
+let folder: Awaited<ReturnType<typeof testFolder>>;
+let running: Awaited<ReturnType<typeof openApp>>;
+let app: Bivvo;
+let signIns: SignIns;
+let host: Awaited<ReturnType<typeof startStandInHost>>;
+let rtmpPort: number;
+
+async function startHost(manner: 'plain' | 'nested'): Promise<void> {
+	rtmpPort = await freePort();
+	const env = { BIVVO_STANDIN_MANNER: manner };
+	host = await startStandInHost({ rtmpPort, httpPort: await freePort(), env });
+}
+
+beforeAll(async () => {
+	folder = await testFolder();
+	running = await openApp(inject('databaseUrl'), folder.folder);
+	({ app } = running);
+	({ signIns } = app.destinations);
+});
+afterAll(async () => {
+	await running.close();
+	await folder.remove();
+});
+afterEach(async () => {
+	for (const { id } of signIns.list) await signIns.remove(id);
+	await host.stop();
+});
+
+const profile = async () => (await (await fetch(`${host.url}/oauth/profile`)).json()) as HostProfile;
+const mood = async (form: Record<string, string>) =>
+	(await (await fetch(`${host.url}/oauth/mood`, { method: 'POST', body: new URLSearchParams(form) })).json()) as {
+		renewed: number;
+	};
+
+/** What somebody does in a browser at the host. @returns the query with which it comes back */
+async function decide(step: SignInStep, decision: 'allow' | 'refuse'): Promise<URLSearchParams> {
+	const asked = new URL(step.url).searchParams;
+	const form = new URLSearchParams({
+		...{ redirect_uri: asked.get('redirect_uri')!, state: asked.get('state')! },
+		...{ code_challenge: asked.get('code_challenge')!, decision },
+	});
+	const response = await fetch(`${host.url}/oauth/decide`, { method: 'POST', body: form, redirect: 'manual' });
+	const back = new URL(response.headers.get('location')!);
+	expect(back.href.startsWith(BACK)).toBe(true);
+	return back.searchParams;
+}
+
+async function signedIn(): Promise<string> {
+	const id = await signIns.add(await profile());
+	await signIns.finish(await decide(await signIns.begin(id, 'browser', BACK), 'allow'));
+	expect(signIns.get(id)).toMatchObject({ state: 'signedIn', problem: '' });
+	return id;
+}
+
+describe.each(['plain', 'nested'] as const)('a host of the %s manner', (manner) => {
+	beforeEach(() => startHost(manner));
+
+	it('is signed in to once, and then asked for places, a broadcast, its picture, its viewers and its end', async () => {
+		const id = await signedIn();
+		const places = await listSignedPlaces(signIns, id);
+		expect(places[0]).toEqual({ id: 'ridge', name: 'Ridge Channel', maxHeight: 1080, maxKbps: 6000 });
+		const account = new SignedAccount(signIns, { hostId: id, placeId: 'members', broadcast: null });
+		const picture = { bytes: new Uint8Array(1234), type: 'image/png' };
+		const planned = await account.plan(DETAILS, picture);
+		expect(planned).toEqual({
+			address: `rtmp://127.0.0.1:${rtmpPort}/members`,
+			key: expect.stringMatching(/^[0-9a-f]{18}$/) as string,
+			broadcast: expect.stringMatching(/^b/) as string,
+		});
+		expect(await (await fetch(`${host.url}/programs/pictures`)).json()).toEqual([{ type: 'image/png', bytes: 1234 }]);
+		const stateOf = async () =>
+			((await (await fetch(`${host.url}/api/places`)).json()) as { app: string; title: string }[]).find(
+				(each) => each.app === 'members',
+			)!;
+		expect(await stateOf()).toMatchObject({ title: 'Lantern Night', description: 'Songs, a talk & a film' });
+
+		// Told anew, it stays the same broadcast with the same key.
+		expect(await account.plan({ ...DETAILS, title: 'Lantern Night, later' })).toBeNull();
+		expect((await stateOf()).title).toBe('Lantern Night, later');
+		expect(await account.audience()).toEqual({ public: false, viewers: 0 });
+		await expect(account.makePublic()).rejects.toThrow('Nothing is received yet.');
+
+		await fetch(`${host.url}/messages/members`, { method: 'POST', body: '{"from":"Ines","text":"Good evening"}' });
+		const [message, ...others] = await account.messages(0);
+		expect([message?.from, message?.text, others]).toEqual(['Ines', 'Good evening', []]);
+		await account.post('Welcome');
+		const more = await account.messages(message!.id);
+		expect(more.map(({ text }) => text)).toEqual(['Welcome']);
+		expect(more[0]!.id).toBeGreaterThan(message!.id);
+		expect(await account.messages(more[0]!.id)).toEqual([]);
+
+		await account.end();
+		// What is over is planned anew.
+		const again = await account.plan(DETAILS);
+		expect(again!.broadcast).not.toBe(planned!.broadcast);
+	});
+});
+
+describe('signing in', () => {
+	beforeEach(() => startHost('plain'));
+
+	it('by a code that is typed elsewhere', async () => {
+		const id = await signIns.add(await profile());
+		const step = await signIns.begin(id, 'code', BACK);
+		if (step.way !== 'code') throw new Error('no code');
+		expect(signIns.get(id).state).toBe('waiting');
+		const typed = new URLSearchParams({ code: step.code, decision: 'allow' });
+		await fetch(step.url, { method: 'POST', body: typed });
+		await until('the sign-in', () => signIns.get(id).state === 'signedIn');
+		expect((await listSignedPlaces(signIns, id)).length).toBe(3);
+	});
+
+	it('that is refused says so, in a browser and by a code', async () => {
+		const id = await signIns.add(await profile());
+		const step = await signIns.begin(id, 'browser', BACK);
+		await signIns.finish(await decide(step, 'refuse'));
+		expect(signIns.get(id)).toMatchObject({ state: 'signInAgain', problem: 'Nothing was allowed at the host.' });
+		const code = await signIns.begin(id, 'code', BACK);
+		if (code.way !== 'code') throw new Error('no code');
+		await fetch(code.url, { method: 'POST', body: new URLSearchParams({ code: code.code, decision: 'refuse' }) });
+		await until('the refusal', () => signIns.get(id).problem === 'Nothing was allowed at the host.');
+	});
+
+	it('by whoever has not begun it comes to nothing, and an answer counts once', async () => {
+		const id = await signIns.add(await profile());
+		const answer = await decide(await signIns.begin(id, 'browser', BACK), 'allow');
+		const forged = new URLSearchParams(answer);
+		forged.set('state', 'guessed');
+		expect(await signIns.finish(forged)).toBeNull();
+		expect(await signIns.finish(new URLSearchParams())).toBeNull();
+		expect(await signIns.finish(answer)).toMatchObject({ state: 'signedIn' });
+		expect(await signIns.finish(answer)).toBeNull();
+	});
+
+	it('at a host that does not know this program says so', async () => {
+		const id = await signIns.add({ ...(await profile()), clientId: 'somebody-else' });
+		await expect(signIns.begin(id, 'code', BACK)).rejects.toThrow('The host does not know this program.');
+	});
+});
+
+describe('a host that was signed in to', () => {
+	beforeEach(() => startHost('plain'));
+
+	it('whose token ends is renewed, once for all that ask at a time', async () => {
+		const id = await signedIn();
+		await mood({ do: 'expire' });
+		await Promise.all([1, 2, 3].map(() => listSignedPlaces(signIns, id)));
+		expect((await mood({})).renewed).toBe(1);
+	});
+
+	it('that takes back what it allowed is signed in to again; nothing secret is said', async () => {
+		const id = await signedIn();
+		await mood({ do: 'takeBack' });
+		await expect(listSignedPlaces(signIns, id)).rejects.toThrow('Sign in to Fell Stream again');
+		expect(signIns.get(id).state).toBe('signInAgain');
+		expect(JSON.stringify(signIns.list)).not.toMatch(/token|refresh/i);
+	});
+
+	it('that has too much to do is waited for when that is short, and said when it is long', async () => {
+		const id = await signedIn();
+		await mood({ busy: '1', seconds: '1' });
+		expect((await listSignedPlaces(signIns, id)).length).toBe(3);
+		await mood({ busy: '1', seconds: '90' });
+		await expect(listSignedPlaces(signIns, id)).rejects.toThrow('Try again in 90 s.');
+	});
+
+	it('that is away keeps what it has given', async () => {
+		const id = await signedIn();
+		await host.stop();
+		await expect(listSignedPlaces(signIns, id)).rejects.toThrow('does not answer');
+		expect(signIns.get(id).state).toBe('signedIn');
+	});
+
+	it('is known after a restart, its tokens sealed', async () => {
+		const id = await signedIn();
+		const rows = await app.db.select().from(hostSignIns);
+		const token = await signIns.tokenOf(id);
+		expect(JSON.stringify(rows)).not.toContain(token);
+		const key = await openKeyFile(folder.folder);
+		const again = await SignIns.open(app.db, key, signIns.reach);
+		expect(await again.tokenOf(id)).toBe(token);
+		// What was sealed for this host opens for no other.
+		const [row] = rows;
+		const elsewhere = { ...(row!.profile as HostProfile), apiUrl: 'https://elsewhere.example/' };
+		await app.db.update(hostSignIns).set({ profile: elsewhere });
+		const moved = await SignIns.open(app.db, key, signIns.reach);
+		expect(moved.get(id).state).toBe('signInAgain');
+	});
+});
