@@ -18,8 +18,17 @@ export const handle: Handle = async ({ event, resolve }) => {
 	if (!known) return new Response('The server has just started. Load this page again.', { status: 503 });
 	event.locals.bivvo = known.bivvo;
 	event.locals.admitted = known.admitted;
-	return turnedByRole(event) ?? resolve(event);
+	const response = turnedByRole(event) ?? (await resolve(event));
+	if (event.route.id === '/watch/[slug]') letEmbed(response);
+	return response;
 };
+
+/** A watch page may stand within pages of any site: nothing on it does anything for who is signed in. */
+function letEmbed({ headers }: Response): void {
+	const policy = headers.get('content-security-policy') ?? '';
+	headers.set('content-security-policy', policy.replace("frame-ancestors 'none'", 'frame-ancestors *'));
+	headers.set('cross-origin-resource-policy', 'cross-origin');
+}
 
 /** What somebody gets who may not use a route; null for who may, and where there is none. */
 function turnedByRole({ route, params, request, url, locals, isDataRequest }: RequestEvent): Response | null {

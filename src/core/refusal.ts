@@ -78,6 +78,10 @@ export interface Refusals {
 	whileOnAir: { what: 'details' | 'test' | 'line' | 'delete' };
 	noLineTest: Record<never, never>;
 	/** What was asked for is not there. */
+	/** The address of a watch page is another one's. */
+	slugTaken: { slug: string };
+	/** A watch page that asks for a password has none. */
+	passwordMissing: Record<never, never>;
 	notFound: { what: 'destination' | 'recording' | 'file' | 'source' };
 	/** What a host's account said. */
 	host: { problem: string };

@@ -36,7 +36,8 @@ import { log } from './log.ts';
 import { Webhooks } from './programs/webhooks.ts';
 import { Templates } from './templates/templates.ts';
 import { SongLibrary } from './words/song-library.ts';
-import { Rehearsals } from './rehearsal/rehearsals.ts';
+import { HlsPlaces } from './hls/hls-places.ts';
+import { WatchPages } from './watch/watch-pages.ts';
 
 interface Options {
 	/** How long an event stays open in which nothing happens. */
@@ -64,11 +65,19 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 	await destinations.bindAll();
 	const access = await Access.open(db, key, { ...config, onSetUpCode: sayCode });
 	// Without them nobody can rehearse; all else goes on.
-	const rehearsals = await Rehearsals.open().catch((error: unknown) => {
-		log.error({ err: error }, 'Nobody can rehearse');
-		return null;
-	});
+	const [rehearsals, watched] = (await Promise.all(
+		['Nobody can rehearse', 'Nobody can watch on a page of one’s own'].map((why) =>
+			HlsPlaces.open().catch((error: unknown) => {
+				log.error({ err: error }, why);
+				return null;
+			}),
+		),
+	)) as [HlsPlaces | null, HlsPlaces | null];
 	const recordings = new Recordings(db, path.join(config.dataFolder, 'recordings'));
+
+	const watch = new WatchPages(db, key, destinations, recordings, watched);
+	await watch.open();
+	destinations.onChange = () => watch.refresh();
 
 	const webhooks = await Webhooks.open(db, key, reach);
 	const usedMedia = async () => new Set(Object.keys(await mediaUses(db, events)));
@@ -80,7 +89,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		const { eventId } = opened.stored;
 		const hub = new Hub(opened.stored, opened.journal, (client) => keyedHash(key, `lease ${eventId} ${client}`));
 		const makeKeeper = (...told: [() => void, () => void]) =>
-			new BroadcastKeeper(eventId, recordings, destinations, rehearsals?.url ?? null, ...told);
+			new BroadcastKeeper(eventId, recordings, destinations, { rehearsals, watched, watch }, ...told);
 		const iceServers = (guestId: string) => relayServers(config.relay, guestId, Date.now());
 		const room = new Room(
 			hub,
@@ -93,6 +102,8 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 			void destinations.noteSent(id).catch((err: unknown) => log.warn({ err }, 'When it was sent is not stored'));
 		room.onGuestRemoved = (guestId) => void access.links.revoke(guestId);
 		room.onTakenOver = ({ actor, address }) => access.audit.add('programTakenOver', actor, address, {}, eventId);
+		room.onChange = (state) => watch.follow(state);
+		watch.follow(room.hub.state);
 		room.onHappened = (delivery) => webhooks.tell(eventId, delivery);
 		room.onBroadcast = ({ actor, address }, code, about) => access.audit.add(code, actor, address, about, eventId);
 		await alignWithOrganisation(room);
@@ -163,6 +174,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		ownRecordings,
 		recordings,
 		rehearsals,
+		watch,
 		settings,
 		songs,
 		templates,
@@ -206,7 +218,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 			signIns.close();
 			webhooks.close();
 			await events.close();
-			await rehearsals?.close();
+			await Promise.all([rehearsals?.close(), watched?.close()]);
 			media.close();
 			await ownRecordings.close();
 			await recordings.close();

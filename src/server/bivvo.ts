@@ -17,7 +17,8 @@ import type { EventDirectory } from './live/directory.ts';
 import type { Webhooks } from './programs/webhooks.ts';
 import type { Templates } from './templates/templates.ts';
 import type { SongLibrary } from './words/song-library.ts';
-import type { Rehearsals } from './rehearsal/rehearsals.ts';
+import type { HlsPlaces } from './hls/hls-places.ts';
+import type { WatchPages } from './watch/watch-pages.ts';
 
 export interface Health {
 	database: 'ok' | 'lost';
@@ -52,7 +53,9 @@ export interface Bivvo {
 	/** Cameras and encoders in the network. */
 	cameras: Cameras;
 	/** Null where nobody can rehearse. */
-	rehearsals: Rehearsals | null;
+	rehearsals: HlsPlaces | null;
+	/** Pages of its own on which viewers watch. */
+	watch: WatchPages;
 	/** Events and their live side. */
 	events: EventDirectory;
 	/** Who may come in, and who asks. */

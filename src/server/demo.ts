@@ -410,6 +410,7 @@ function demoShow({ rtmpPort, webUrl }: StandIn, plan: Plan): ShowState {
 			keyLasts: false,
 			ticked,
 			signed: null,
+			watch: null,
 			details: null,
 			hostBroadcast: null,
 			...caps,

@@ -18,6 +18,9 @@ import { organisations } from './db/schema.ts';
 import { CameraListener, type Certificate, type FindCamera } from './ingest/listener.ts';
 import { Whip } from './ingest/whip.ts';
 import { log } from './log.ts';
+import type { Stills } from './files/stills.ts';
+import { WatchAnswers } from './watch/answer-watch.ts';
+import type { WatchPage, WatchPages } from './watch/watch-pages.ts';
 import { placeOf } from './place.ts';
 
 const COOKIE = 'bivvo-organisation';
@@ -40,13 +43,14 @@ export class Organisations {
 	readonly #listeners = new Map<Bivvo, RequestListener>();
 	#ownCertificate: string | null = null;
 	readonly #findCamera: FindCamera = (key) => {
-		for (const { cameras } of this.#all) {
+		for (const { cameras } of this.all) {
 			const cameraId = cameras.keys.find(key);
 			if (cameraId !== null) return { cameras, cameraId };
 		}
 		return null;
 	};
 	readonly #whip = new Whip(this.#findCamera);
+	readonly #watch = new WatchAnswers((slug) => this.watchPage(slug));
 	/** Where cameras connect; null before it is opened, and where none is wanted. */
 	cameraListener: CameraListener | null = null;
 	#handler: RequestListener = (_, response) => void response.writeHead(404).end();
@@ -109,6 +113,15 @@ export class Organisations {
 		return bivvo;
 	}
 
+	/** The watch page with a part of an address, of whichever organisation; null where there is none. */
+	watchPage(slug: string): { page: WatchPage; pages: WatchPages; stills: Stills } | null {
+		for (const { watch, stills } of this.all) {
+			const page = watch.find(slug);
+			if (page) return { page, pages: watch, stills };
+		}
+		return null;
+	}
+
 	/** Lets cameras of the network connect. @param certificate for RTMPS; null offers none */
 	async listenForCameras(certificate: Certificate | null): Promise<void> {
 		const { host, cameraPort: port } = this.#config;
@@ -118,7 +131,7 @@ export class Organisations {
 	/** Fingerprint of the certificate that this server has made itself. */
 	setOwnCertificate(fingerprint: string): void {
 		this.#ownCertificate = fingerprint;
-		for (const { access } of this.#all) access.ownCertificate = fingerprint;
+		for (const { access } of this.all) access.ownCertificate = fingerprint;
 	}
 
 	/** The one that a request is for. */
@@ -129,14 +142,15 @@ export class Organisations {
 
 	/** Who was let in under a name, and by which organisation; null for nobody. */
 	admitted(name: string | null): { bivvo: Bivvo; admitted: Admitted } | null {
-		for (const bivvo of this.#all) {
+		for (const bivvo of this.all) {
 			const admitted = bivvo.access.admitted(name);
 			if (admitted) return { bivvo, admitted };
 		}
 		return null;
 	}
 
-	get #all(): Bivvo[] {
+	/** The first one included. */
+	get all(): Bivvo[] {
 		return [this.first, ...[...this.#others.values()].map(({ bivvo }) => bivvo)];
 	}
 
@@ -144,7 +158,8 @@ export class Organisations {
 	listener(handler: RequestListener): RequestListener {
 		this.#handler = handler;
 		return (request, response) => {
-			if (this.#whip.handle(request, response) || this.#leads(request, response)) return;
+			const isAnswered = this.#whip.handle(request, response) || this.#watch.handle(request, response);
+			if (isAnswered || this.#leads(request, response)) return;
 			const bivvo = this.of(request);
 			const listener = this.#listeners.get(bivvo) ?? bivvo.access.listener((...both) => this.#handler(...both));
 			this.#listeners.set(bivvo, listener);
@@ -178,6 +193,6 @@ export class Organisations {
 
 	async close(): Promise<void> {
 		await this.cameraListener?.close();
-		await Promise.all(this.#all.map((bivvo) => bivvo.close()));
+		await Promise.all(this.all.map((bivvo) => bivvo.close()));
 	}
 }

@@ -84,7 +84,7 @@ test('FFmpeg by RTMP: on air and in the recording with its sound, torn and back'
 	// With B-frames, 4:3, and 29.97 pictures a second.
 	const picture =
 		'-preset veryfast -bf 2 -vf drawbox=w=iw:h=ih:color=white:t=fill,drawbox=w=iw/2:h=ih:color=black:t=fill';
-	let sender = send(`${address}/${key}`, picture, '640x480', '30000/1001');
+	const sender = send(`${address}/${key}`, picture, '640x480', '30000/1001');
 	await expect(row(page)).toContainText('640 × 480');
 	await page.getByLabel('The largest picture it could send').selectOption('1920x1080');
 	await expect(page.getByText('It sends 640 × 480 and could send 1920 × 1080.')).toBeVisible();
@@ -105,7 +105,7 @@ test('FFmpeg by RTMP: on air and in the recording with its sound, torn and back'
 	await expect(
 		page.getByText(/^Network camera has stopped sending|The connection of Network camera broke/).first(),
 	).toBeVisible();
-	sender = send(`${address}/${key}`, picture, '640x480', '30000/1001');
+	send(`${address}/${key}`, picture, '640x480', '30000/1001');
 	await expect(row(page)).toContainText('640 × 480', { timeout: SOON_MS });
 	const { pictures } = await demo.place('ridge');
 	await until('seconds after that', async () => (await demo.place('ridge')).pictures > pictures + 120, 60_000);

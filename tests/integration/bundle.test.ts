@@ -62,7 +62,7 @@ async function fill(): Promise<string> {
 				hasKey: true,
 				keyLasts: false,
 			},
-			...{ maxHeight: null, maxKbps: null, maxFps: null, accountUrl: null, signed: null },
+			...{ maxHeight: null, maxKbps: null, maxFps: null, accountUrl: null, signed: null, watch: null },
 		},
 		{ key: 'a-secret-key', password: '', token: '' },
 	);

@@ -50,6 +50,7 @@ const DESTINATION = {
 	maxFps: null,
 	accountUrl: null,
 	signed: null,
+	watch: null,
 	hostBroadcast: null,
 };
 

@@ -275,6 +275,8 @@ export const ROUTE_RULES: Readonly<Record<string, Partial<Record<Method, RouteRu
 	'/api/hosts/[host]/places': { GET: DIRECTORS },
 	'/hosts/back': { GET: DIRECTORS },
 	'/api/events/[id]/destinations/signed': { POST: DIRECTORS },
+	'/api/events/[id]/destinations/watch': { PUT: DIRECTORS },
+	'/watch/[slug]': { GET: 'anybody' },
 	'/api/destinations/[destination]': { DELETE: DIRECTORS },
 	'/api/events/[id]/destinations': { PUT: DIRECTORS, POST: DIRECTORS },
 	'/api/events/[id]/destinations/connect': { POST: DIRECTORS },

@@ -17,11 +17,12 @@ const ridge: Destination = {
 		accountUrl: 'https://ridge.example/account',
 	},
 	signed: { hostId: 'fell-stream', placeId: 'ridge-place' },
+	watch: { slug: 'lantern-link', access: 'link', captions: false, messages: false, recording: false },
 	hostBroadcast: 'ridge-broadcast',
 	details: { title: 'Lantern Night', description: 'Songs', visibility: 'unlisted', plannedAt: '', pictureId: null },
 };
 /** Of the place, the login, the account and what it is told. */
-const hidden = ['ridge.example', 'maren', 'unlisted', 'fell-stream', 'ridge-place', 'ridge-broadcast'];
+const hidden = ['ridge.example', 'maren', 'unlisted', 'fell-stream', 'ridge-place', 'ridge-broadcast', 'lantern-link'];
 const lost: DestinationStatus = {
 	...{ ...idleStatus('ridge', 0), phase: 'lost', rateKbps: 4321 },
 	fault: { code: 'notListening', about: { where: 'ridge.example:1935' } },

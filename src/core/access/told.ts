@@ -62,7 +62,15 @@ function withoutAddress(command: Command): Command {
 }
 
 function nameOnly(destination: Destination): Destination {
-	const nothing = { address: '', userName: '', accountUrl: null, signed: null, details: null, hostBroadcast: null };
+	const nothing = {
+		address: '',
+		userName: '',
+		accountUrl: null,
+		signed: null,
+		watch: null,
+		details: null,
+		hostBroadcast: null,
+	};
 	return { ...destination, ...nothing };
 }
 

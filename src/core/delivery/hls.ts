@@ -24,6 +24,9 @@ const KEPT = 20;
 interface Segment {
 	name: string;
 	durationS: number;
+	bytes: number;
+	/** When it was sent, milliseconds since 1970; null where nobody says. */
+	at: number | null;
 	init: string;
 	/** True when its time line or coding does not follow on from the segment before. */
 	discontinuity: boolean;
@@ -38,6 +41,29 @@ export class HlsShelf {
 	#count = 0;
 	#sessions = 0;
 	ended = false;
+	readonly #prefix: string;
+	readonly #wallClock: (() => number) | null;
+	/** Size and codecs of what came last. */
+	#coding: { width: number; height: number; codecs: string } | null = null;
+
+	/**
+	 * @param prefix of all names; another one for each shelf where a web cache keeps them
+	 * @param wallClock milliseconds since 1970, by which pieces are dated
+	 */
+	constructor({ prefix = '', wallClock = null }: { prefix?: string; wallClock?: (() => number) | null } = {}) {
+		this.#prefix = prefix;
+		this.#wallClock = wallClock;
+	}
+
+	/** Attributes of it in a main playlist (section 4.3.4.2); null before the first segment. */
+	form(): string | null {
+		const recent = this.#segments.slice(-LISTED);
+		if (!this.#coding || recent.length === 0) return null;
+		const { width, height, codecs } = this.#coding;
+		const peak = Math.max(...recent.map(({ bytes, durationS }) => (8 * bytes) / durationS));
+		const size = width > 0 && height > 0 ? `,RESOLUTION=${width}x${height}` : '';
+		return `BANDWIDTH=${Math.ceil(peak)}${size},CODECS="${codecs}"`;
+	}
 
 	file(name: string): Uint8Array | undefined {
 		return this.#files.get(name);
@@ -62,6 +88,7 @@ export class HlsShelf {
 			if (segment.discontinuity) lines.push('#EXT-X-DISCONTINUITY');
 			if (segment.init !== init) lines.push(`#EXT-X-MAP:URI="${segment.init}"`);
 			init = segment.init;
+			if (segment.at !== null) lines.push(`#EXT-X-PROGRAM-DATE-TIME:${new Date(segment.at).toISOString()}`);
 			lines.push(`#EXTINF:${segment.durationS.toFixed(3)},`, segment.name);
 		}
 		if (this.ended) lines.push('#EXT-X-ENDLIST');
@@ -80,14 +107,20 @@ export class HlsShelf {
 	begin(video: Uint8Array, size: { width: number; height: number }, audio: Uint8Array): HlsWriter {
 		const session = ++this.#sessions;
 		this.ended = false;
-		const init = `init-${session}.mp4`;
+		const init = `${this.#prefix}init-${session}.mp4`;
 		let first = true;
+		/** The time of the stream's beginning, milliseconds since 1970. */
+		let beganAt: number | null = null;
+		this.#coding = { ...size, codecs: `${codecOf(video)},mp4a.40.2` };
 		return new HlsWriter(video, size, audio, {
+			began: (startS) => (beganAt = this.#wallClock && this.#wallClock() - 1000 * startS),
 			init: (bytes) => this.#files.set(init, bytes),
-			segment: (bytes, durationS) => {
-				const name = `part-${++this.#count}.m4s`;
+			segment: (bytes, durationS, startS) => {
+				const name = `${this.#prefix}part-${++this.#count}.m4s`;
+				const at = beganAt === null ? null : Math.round(beganAt + 1000 * startS);
 				this.#files.set(name, bytes);
-				this.#segments.push({ name, durationS, init, discontinuity: first && this.#segments.length > 0 });
+				const discontinuity = first && this.#segments.length > 0;
+				this.#segments.push({ name, durationS, bytes: bytes.length, at, init, discontinuity });
 				first = false;
 				if (this.#segments.length > KEPT) this.#drop();
 			},
@@ -103,8 +136,15 @@ export class HlsShelf {
 }
 
 interface HlsParts {
+	/** The first packet is there. */
+	began: (startS: number) => void;
 	init: (bytes: Uint8Array) => void;
-	segment: (bytes: Uint8Array, durationS: number) => void;
+	segment: (bytes: Uint8Array, durationS: number, startS: number) => void;
+}
+
+/** Name of H.264 by its configuration (RFC 6381, section 3.3). */
+function codecOf(description: Uint8Array): string {
+	return `avc1.${[...description.subarray(1, 4)].map((byte) => byte.toString(16).padStart(2, '0')).join('')}`;
 }
 
 /** Cuts one stream into an initialisation section and segments. */
@@ -116,6 +156,7 @@ export class HlsWriter {
 	#audioMeta: Parameters<EncodedAudioPacketSource['add']>[1];
 	#queue: Promise<unknown>;
 	#newestS = 0;
+	#began: ((startS: number) => void) | null;
 
 	constructor(video: Uint8Array, size: { width: number; height: number }, audio: Uint8Array, parts: HlsParts) {
 		let head: Uint8Array[] = [];
@@ -131,7 +172,8 @@ export class HlsWriter {
 				},
 				onMoof: (bytes, _position, startS) => void (moof = { bytes: bytes.slice(), startS }),
 				onMdat: (bytes) => {
-					if (moof) parts.segment(joined([moof.bytes, bytes]), Math.max(0.001, this.#newestS - moof.startS));
+					if (moof)
+						parts.segment(joined([moof.bytes, bytes]), Math.max(0.001, this.#newestS - moof.startS), moof.startS);
 					moof = null;
 				},
 			}),
@@ -139,8 +181,8 @@ export class HlsWriter {
 		});
 		this.#output.addVideoTrack(this.#video);
 		this.#output.addAudioTrack(this.#audio);
-		const profile = [...video.subarray(1, 4)].map((byte) => byte.toString(16).padStart(2, '0')).join('');
-		const codec = `avc1.${profile}`;
+		const codec = codecOf(video);
+		this.#began = parts.began;
 		this.#videoMeta = {
 			decoderConfig: { codec, codedWidth: size.width, codedHeight: size.height, description: video },
 		};
@@ -153,6 +195,8 @@ export class HlsWriter {
 	addPicture(nalUnits: Uint8Array, key: boolean, timestampMs: number): Promise<unknown> {
 		return this.#then(() => {
 			this.#newestS = timestampMs / 1000;
+			this.#began?.(this.#newestS);
+			this.#began = null;
 			const packet = new EncodedPacket(nalUnits, key ? 'key' : 'delta', timestampMs / 1000, 0);
 			return this.#video.add(packet, this.#videoMeta);
 		});

@@ -33,6 +33,7 @@ const destination: Destination = {
 		pictureId: null,
 	},
 	signed: null,
+	watch: null,
 	hostBroadcast: null,
 };
 const ready: SingleCommand[] = [

@@ -25,6 +25,7 @@ it('an empty event leads from camera to sound to destination, program and rehear
 						maxFps: null,
 						accountUrl: null,
 						signed: null,
+						watch: null,
 						hostBroadcast: null,
 						details: null,
 					},

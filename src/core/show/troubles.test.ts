@@ -37,7 +37,7 @@ const ridge = {
 		ticked: true,
 	},
 	...{ maxHeight: null, maxKbps: null, maxFps: null, accountUrl: null, details: null },
-	...{ signed: null, hostBroadcast: null },
+	...{ signed: null, watch: null, hostBroadcast: null },
 };
 const off = withSetup(emptyShow('e', 'Lantern Night', '', { width: 1280, height: 720, fps: 30 }), {
 	sources: [

@@ -4,6 +4,7 @@ import { isDeepStrictEqual } from 'node:util';
 import * as v from 'valibot';
 import { cleanKey, formatAddress, parseAddress } from '../../core/delivery/address.ts';
 import { idSchema, nameSchema } from '../../core/show/basics.ts';
+import { watchSchema } from '../../core/watch-page/place.ts';
 import {
 	destinationSchema,
 	detailsSchema,
@@ -59,6 +60,7 @@ export async function saveDestination(bivvo: Bivvo, room: Room, form: Destinatio
 		maxFps,
 		accountUrl,
 		signed: before?.signed ?? null,
+		watch: before?.watch ?? null,
 	};
 	await keepDestination(bivvo, room, saved, { ...stored, key, password });
 }
@@ -113,7 +115,15 @@ export async function connectDestination(
 	// A place that was connected before, perhaps for another event, stays one destination.
 	const all = [...room.hub.state.setup.destinations, ...(await bivvo.destinations.list())];
 	const known = all.find((each) => each.accountUrl === accountUrl);
-	const saved = { ...(known ? savedOf(known) : blank()), name, maxHeight, maxKbps, accountUrl, signed: null };
+	const saved = {
+		...(known ? savedOf(known) : blank()),
+		name,
+		maxHeight,
+		maxKbps,
+		accountUrl,
+		signed: null,
+		watch: null,
+	};
 	const secret = await secretFor(bivvo, saved);
 	await planAtHost(bivvo, room, saved, { ...secret, token }, details);
 	await room.hub.submitAsServer({ type: 'tickDestination', destinationId: saved.id, ticked: true });
@@ -123,6 +133,38 @@ export async function connectDestination(
 function blank() {
 	const id = randomUUID();
 	return { id, address: '', userName: '', hasKey: false, keyLasts: false, maxFps: null, accountUrl: null };
+}
+
+export const watchFormSchema = v.object({
+	id: idSchema,
+	name: nameSchema,
+	watch: watchSchema,
+	/** Null leaves what is stored. */
+	password: v.nullable(v.pipe(v.string(), v.maxLength(200))),
+});
+
+/** Saves a watch page, which is a destination like any other. @throws {Refusal} when its address is taken, or a password is missing */
+export async function saveWatchPage(
+	bivvo: Bivvo,
+	room: Room,
+	{ id, name, watch, password }: v.InferOutput<typeof watchFormSchema>,
+): Promise<void> {
+	if (isTakenAnywhere(watch.slug, id)) throw refuse('slugTaken', { slug: watch.slug });
+	const stored = await bivvo.destinations.secretOf(id);
+	const next = { ...stored, key: WATCH_KEY, password: password ?? stored.password };
+	if (watch.access === 'password' && next.password === '') throw refuse('passwordMissing', {});
+	const before = (await bivvo.destinations.list()).find((each) => each.id === id);
+	const plain = { address: '', userName: '', keyLasts: true, accountUrl: null, signed: null };
+	const limits = { maxHeight: before?.maxHeight ?? null, maxKbps: before?.maxKbps ?? null, maxFps: null };
+	await keepDestination(bivvo, room, { id, name, hasKey: true, ...plain, ...limits, watch }, next);
+}
+
+/** Stands for a key: what this server sends itself needs none that anybody knows. */
+const WATCH_KEY = 'watch';
+
+/** Addresses of watch pages are those of the whole server. */
+function isTakenAnywhere(slug: string, byOtherThan: string): boolean {
+	return globalThis.organisations?.all.some(({ watch }) => watch.isTaken(slug, byOtherThan)) ?? false;
 }
 
 export const signedFormSchema = v.object({
@@ -156,7 +198,14 @@ export async function connectSigned(
 		const { name, maxHeight, maxKbps } = place;
 		const all = [...room.hub.state.setup.destinations, ...(await bivvo.destinations.list())];
 		const known = all.find(({ signed }) => signed !== null && signed.hostId === hostId && signed.placeId === placeId);
-		const saved = { ...(known ? savedOf(known) : blank()), name, maxHeight, maxKbps, signed: { hostId, placeId } };
+		const saved = {
+			...(known ? savedOf(known) : blank()),
+			name,
+			maxHeight,
+			maxKbps,
+			signed: { hostId, placeId },
+			watch: null,
+		};
 		try {
 			await planAtHost(bivvo, room, saved, await secretFor(bivvo, saved), details);
 			await room.hub.submitAsServer({ type: 'tickDestination', destinationId: saved.id, ticked: true });

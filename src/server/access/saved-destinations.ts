@@ -37,6 +37,9 @@ export class SavedDestinations {
 		this.reach = reach;
 	}
 
+	/** Called when one was saved or forgotten. */
+	onChange: () => Promise<void> = () => Promise.resolve();
+
 	async save(about: SavedDestination, secret: DestinationSecret): Promise<void> {
 		const sealed = seal(this.#key, JSON.stringify(secret), boundTo(about));
 		const isSame = (await this.secretOf(about.id)).key === secret.key;
@@ -45,6 +48,7 @@ export class SavedDestinations {
 			.insert(destinations)
 			.values({ id: about.id, about, sealed, ...typed })
 			.onDuplicateKeyUpdate({ set: { about, sealed, ...typed } });
+		await this.onChange();
 	}
 
 	/** Something is sent there now. */
@@ -84,7 +88,9 @@ export class SavedDestinations {
 		const rows = await this.#db.select({ about: destinations.about }).from(destinations).orderBy(asc(destinations.id));
 		// What a former version has saved knew of no lasting keys, and of no signing in.
 		const known = rows.flatMap(({ about }) =>
-			about ? [{ ...about, keyLasts: about.keyLasts === true, signed: about.signed ?? null }] : [],
+			about
+				? [{ ...about, keyLasts: about.keyLasts === true, signed: about.signed ?? null, watch: about.watch ?? null }]
+				: [],
 		);
 		return known.toSorted((a, b) => a.name.localeCompare(b.name));
 	}
@@ -101,6 +107,7 @@ export class SavedDestinations {
 	/** Deletes one with its secrets. Events that have it keep its name and address. */
 	async forget(id: string): Promise<void> {
 		await this.#db.delete(destinations).where(eq(destinations.id, id));
+		await this.onChange();
 	}
 }
 
@@ -122,6 +129,7 @@ function boundTo(about: SavedDestination): string {
 
 /** What the organisation keeps of a destination. */
 export function savedOf(destination: SavedDestination): SavedDestination {
-	const { id, name, address, userName, hasKey, keyLasts, maxHeight, maxKbps, maxFps, accountUrl, signed } = destination;
-	return { id, name, address, userName, hasKey, keyLasts, maxHeight, maxKbps, maxFps, accountUrl, signed };
+	const { id, name, address, userName, hasKey, keyLasts, maxHeight, maxKbps, maxFps, accountUrl, signed, watch } =
+		destination;
+	return { id, name, address, userName, hasKey, keyLasts, maxHeight, maxKbps, maxFps, accountUrl, signed, watch };
 }

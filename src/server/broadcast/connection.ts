@@ -11,6 +11,7 @@ import { RANDOM_BYTES } from '../../core/delivery/rtmp/handshake.ts';
 import type { SendFault } from '../../core/delivery/send-fault.ts';
 import type { AudioConfig, MediaPacket, VideoConfig } from '../../core/delivery/uplink.ts';
 import type { DestinationStatus } from '../../core/show/messages.ts';
+import type { HostAccount } from '../hosts/host-account.ts';
 import type { SignedAt } from '../hosts/signed-account.ts';
 import type { SignIns } from '../hosts/sign-ins.ts';
 import type { Reach } from './reach.ts';
@@ -32,6 +33,8 @@ export interface PublishOrder {
 	/** Its place at a host that is signed in to, where it has one. */
 	signed?: SignedAt | null;
 	signIns?: SignIns;
+	/** Its account where this server is the host itself. */
+	account?: HostAccount | null;
 }
 
 /** Longest time for a host to take the connection, answer, or take more bytes. */

@@ -18,19 +18,26 @@ import { Broadcast } from './broadcast.ts';
 import type { PublishOrder } from './connection.ts';
 import { Reach } from './reach.ts';
 import { recordingRows } from './file-names.ts';
-import { Rehearsals } from '../rehearsal/rehearsals.ts';
+import { HlsPlaces } from '../hls/hls-places.ts';
+import { SMALL, type WatchPages } from '../watch/watch-pages.ts';
 
 const NOT_RECORDING = { phase: 'off', file: '', bytes: 0, fault: null } as const;
 const MOST_VIEWER_MESSAGES = 200;
 /** Time for which a disk that was full must have had room before the program is recorded again, milliseconds. */
 const ROOM_FOR_MS = 6000;
 
+/** Where this server receives what it sends itself; null where it cannot. */
+interface OwnPlaces {
+	rehearsals: HlsPlaces | null;
+	watched: HlsPlaces | null;
+	watch: WatchPages;
+}
+
 export class BroadcastKeeper {
 	#eventId: string;
 	#recordings: Recordings;
 	#destinations: SavedDestinations;
-	/** Address to which rehearsals are sent; null where nobody can rehearse. */
-	#rehearsalUrl: string | null;
+	#own: OwnPlaces;
 	#changed: () => void;
 	#heldTooLong: () => void;
 	#broadcast: Broadcast | null = null;
@@ -54,14 +61,14 @@ export class BroadcastKeeper {
 		eventId: string,
 		recordings: Recordings,
 		destinations: SavedDestinations,
-		rehearsalUrl: string | null,
+		own: OwnPlaces,
 		changed: () => void,
 		heldTooLong: () => void,
 	) {
 		this.#eventId = eventId;
 		this.#recordings = recordings;
 		this.#destinations = destinations;
-		this.#rehearsalUrl = rehearsalUrl;
+		this.#own = own;
 		this.#changed = changed;
 		this.#heldTooLong = heldTooLong;
 	}
@@ -95,6 +102,7 @@ export class BroadcastKeeper {
 				return { kbps, orders: await Promise.all(destinations.map((each) => this.#orderOn(state, each))) };
 			}),
 		);
+		if (!isRehearsal(state)) addSmall(renditions, state);
 		const { eventId } = state;
 		const folder = this.#recordings.folderOf(eventId);
 		await mkdir(folder, { recursive: true });
@@ -162,13 +170,13 @@ export class BroadcastKeeper {
 	async #orderOn(state: ShowState, destination: Destination): Promise<PublishOrder> {
 		const order = await this.orderFor(destination);
 		if (!isRehearsal(state)) return order;
-		const nothing = { userName: '', password: '', token: '', accountUrl: null, signed: null };
+		const nothing = { userName: '', password: '', token: '', accountUrl: null, signed: null, account: null };
 		return {
 			...order,
 			...nothing,
-			address: this.#rehearsalUrl ?? '',
+			address: this.#own.rehearsals?.url ?? '',
 			reach: Reach.everywhere,
-			key: Rehearsals.keyOf(this.#eventId, destination.id),
+			key: HlsPlaces.keyOf(this.#eventId, destination.id),
 		};
 	}
 
@@ -176,6 +184,13 @@ export class BroadcastKeeper {
 	async orderFor(destination: Destination): Promise<PublishOrder> {
 		const { id, name, address, userName, accountUrl, hostBroadcast: broadcast } = destination;
 		const { reach, signIns } = this.#destinations;
+		if (destination.watch)
+			return {
+				...{ id, name, userName: '', password: '', token: '', accountUrl: null, reach: Reach.everywhere },
+				address: this.#own.watched?.url ?? '',
+				key: HlsPlaces.keyOf(this.#eventId, id),
+				account: this.#own.watch.accountOf(id),
+			};
 		const signed = destination.signed && { ...destination.signed, broadcast };
 		const secret = await this.#destinations.secretOf(id);
 		return { id, name, address, userName, accountUrl, reach, signed, signIns, ...secret };
@@ -239,4 +254,14 @@ export class BroadcastKeeper {
 function renditionsOf(state: ShowState): readonly Rendition[] {
 	const kept = isOnAir(state) ? state.live.broadcast!.renditions : [];
 	return kept.length > 0 ? kept : planDelivery(state).renditions;
+}
+
+/** A watch page gets a smaller picture as well, where one is encoded anyway: for viewers whose line is weak. */
+function addSmall(renditions: { kbps: number; orders: PublishOrder[] }[], { setup }: ShowState): void {
+	const smallest = renditions.toSorted((a, b) => a.kbps - b.kbps)[0];
+	for (const { id, watch } of setup.destinations) {
+		const order = watch && renditions.flatMap(({ orders }) => orders).find((each) => each.id === id);
+		if (!order || !smallest || smallest.orders.includes(order)) continue;
+		smallest.orders.push({ ...order, id: id + SMALL, key: order.key + SMALL, account: null });
+	}
 }

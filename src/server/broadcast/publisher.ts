@@ -54,7 +54,7 @@ export class Publisher {
 		this.order = order;
 		this.status = idleStatus(order.id, Date.now());
 		this.#changed = changed;
-		this.#account = accountOf(order);
+		this.#account = order.account ?? accountOf(order);
 	}
 
 	/**

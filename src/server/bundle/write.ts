@@ -64,7 +64,7 @@ function shownIn({ version, eventId, setup }: ShowState, passphrase: string | nu
 
 /** Signed in to a host is this server alone. */
 function withKey<D extends SavedDestination>(destination: D, passphrase: string | null): D {
-	return { ...destination, hasKey: destination.hasKey && passphrase !== null, signed: null };
+	return { ...destination, hasKey: destination.hasKey && passphrase !== null, signed: null, watch: null };
 }
 
 function zipOf(bundle: Bundle, paths: ReadonlyMap<string, string>): Readable {

@@ -132,6 +132,20 @@ export const hostSignIns = mysqlTable('host_sign_ins', {
 	state: varchar('state', { length: 20 }).notNull().$type<SignInState>(),
 });
 
+/** What watch pages show of events, so that it is known when nobody has the event open. */
+export const watchedEvents = mysqlTable(
+	'watched_events',
+	{
+		destinationId: idColumn('destination_id').notNull(),
+		eventId: idColumn('event_id')
+			.notNull()
+			.references(() => events.id, { onDelete: 'cascade' }),
+		/** As core/watch-page/watched.ts says. */
+		watched: json('watched').notNull(),
+	},
+	(table) => [primaryKey({ columns: [table.destinationId, table.eventId] })],
+);
+
 /** Cameras and encoders in the network, for all events of the organisation; keys sealed, see access/secrets.ts. */
 export const cameras = mysqlTable('cameras', {
 	id: idColumn('id').primaryKey(),

@@ -58,6 +58,8 @@ export class Room {
 	onTakenOver: (page: Page) => void = () => {};
 	/** Called when a page has begun or ended a broadcast. */
 	onBroadcast: (page: Page, code: 'onAir' | 'offAir', about: Record<string, string>) => void = () => {};
+	/** Called with the show after each change of it. */
+	onChange: (state: ShowState) => void = () => {};
 	/** Called with what other servers may want to be told. */
 	onHappened: (delivery: ApiDelivery) => void = () => {};
 	/** Called when a host takes the stream of a broadcast. */
@@ -106,6 +108,7 @@ export class Room {
 			this.guests.follow();
 			this.checks.follow(state, at);
 			this.#noteShow(command, state, at);
+			this.onChange(state);
 		};
 		this.keeper.follow(hub.state);
 		this.keeper.finishLeftOver();

@@ -30,6 +30,7 @@ it('the newest measurement decides, the person may overrule it, and twenty are r
 		maxFps: null,
 		accountUrl: null,
 		signed: null,
+		watch: null,
 		hostBroadcast: null,
 		details: null,
 	};

@@ -1,5 +1,6 @@
 /** Destinations: where the program is sent, as far as it may be seen, and what a host's viewers are told of the event. */
 import * as v from 'valibot';
+import { watchSchema } from '../../watch-page/place.ts';
 import { idSchema, nameSchema, within } from '../basics.ts';
 
 export const MOST_DESTINATIONS = 20;
@@ -38,6 +39,8 @@ export const destinationSchema = v.object({
 	accountUrl: v.optional(v.nullable(webAddressSchema), null),
 	/** A place at a host that the organisation is signed in to; null for one by address and key. */
 	signed: v.optional(v.nullable(v.object({ hostId: idSchema, placeId: v.pipe(v.string(), v.maxLength(200)) })), null),
+	/** A page of the organisation's own on which viewers watch; null for a host. */
+	watch: v.optional(v.nullable(watchSchema), null),
 	/** Title, description and visibility of this event at the host; null leaves them to the host. */
 	details: v.optional(v.nullable(detailsSchema), null),
 	/** The host's name for what is planned there for this event; null while nothing is, and where it has no names. */

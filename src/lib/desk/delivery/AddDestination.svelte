@@ -6,7 +6,7 @@
 	import { askServer } from '../../ui/ask.ts';
 	import Button from '../../ui/Button.svelte';
 	import Warning from '../../ui/Warning.svelte';
-	import { delivery as words } from '../../words/index.ts';
+	import { delivery as words, watch as watchWords } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
 	import SignedHosts from './SignedHosts.svelte';
 
@@ -14,8 +14,10 @@
 		open: boolean;
 		/** Another one is wanted, by address and key. */
 		onnew: () => void;
+		/** A page of one's own is wanted. */
+		onwatch: () => void;
 	}
-	let { open = $bindable(), onnew }: Props = $props();
+	let { open = $bindable(), onnew, onwatch }: Props = $props();
 	const session = useDesk();
 	const show = $derived(session.state);
 
@@ -92,7 +94,9 @@
 						<li class="flex items-center gap-2">
 							<Button class="min-w-0 flex-1 truncate text-left" onclick={() => void attach(destination)}
 								>{destination.name}
-								<span class="figures pl-2 text-xs font-normal text-gray-300">{destination.address}</span></Button
+								<span class="figures pl-2 text-xs font-normal text-gray-300"
+									>{destination.watch ? `/watch/${destination.watch.slug}` : destination.address}</span
+								></Button
 							>
 							<Button
 								class="flex items-center gap-1"
@@ -120,6 +124,17 @@
 			>
 		</section>
 		{#if open}<SignedHosts />{/if}
+		<section class="grid gap-2" aria-labelledby="own-page">
+			<h3 id="own-page" class="font-semibold">{watchWords.heading}</h3>
+			<p class="text-sm text-gray-600 dark:text-gray-300">{watchWords.is}</p>
+			<Button
+				class="justify-self-start"
+				onclick={() => {
+					open = false;
+					onwatch();
+				}}>{watchWords.add}</Button
+			>
+		</section>
 		<section class="grid gap-2" aria-labelledby="by-account">
 			<h3 id="by-account" class="font-semibold">{words.hostsAccount}</h3>
 			<p class="text-sm text-gray-600 dark:text-gray-300">

@@ -13,6 +13,7 @@
 	import DestinationForm from './DestinationForm.svelte';
 	import DetailsForm from './DetailsForm.svelte';
 	import { phaseWord } from './phases.ts';
+	import WatchForm from './WatchForm.svelte';
 
 	const session = useDesk();
 	const show = $derived(session.state);
@@ -21,6 +22,7 @@
 	let edited = $state.raw<Destination | null>(null);
 	let addOpen = $state(false);
 	let detailsOpen = $state(false);
+	let watchOpen = $state(false);
 	let told = $state.raw<Destination | null>(null);
 	const statusOf = (id: string) => session.show.status?.destinations.find((status) => status.id === id);
 
@@ -41,9 +43,13 @@
 		tests = { ...tests, [id]: { at: Date.now(), problem } };
 	}
 
-	function edit(destination: Destination | null) {
+	function edit(
+		destination: Destination | null,
+		isWatch = destination?.watch !== undefined && destination.watch !== null,
+	) {
 		edited = destination;
-		formOpen = true;
+		if (isWatch) watchOpen = true;
+		else formOpen = true;
 	}
 </script>
 
@@ -149,6 +155,9 @@
 	</div>
 </section>
 
-<AddDestination bind:open={addOpen} onnew={() => edit(null)} />
+<AddDestination bind:open={addOpen} onnew={() => edit(null)} onwatch={() => edit(null, true)} />
 {#key told}{#if told}<DetailsForm destination={told} bind:open={detailsOpen} />{/if}{/key}
-{#key edited}<DestinationForm destination={edited} bind:open={formOpen} />{/key}
+{#key edited}
+	<DestinationForm destination={edited} bind:open={formOpen} />
+	<WatchForm destination={edited} bind:open={watchOpen} />
+{/key}

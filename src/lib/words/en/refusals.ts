@@ -125,6 +125,7 @@ const FIELDS: Partial<Record<string, string>> = {
 	cropOutside: 'A crop lies within its picture.',
 	layersMany: 'A scene has 24 layers at most.',
 	cardLinesMany: 'A card has six lines at most.',
+	slug: 'The address of the page has small letters, figures and dashes, three at least.',
 	placesNone: 'Choose a place at the host.',
 	accountForm: 'The address of the account begins with https:// and has no spaces.',
 	descriptionLong: 'A description can have 2000 characters at most.',
@@ -196,6 +197,8 @@ const SENTENCES: { [C in RefusalCode]: (about: Refusals[C]) => string } = {
 	passphrase: () => 'The passphrase is another one. Nothing was taken in.',
 	noLineTest: () =>
 		'No test endpoint is set. Start Bivvo with BIVVO_LINE_TEST, the address that your host gives for tests.',
+	slugTaken: ({ slug }) => `Another page has the address …/watch/${slug}. Choose another one.`,
+	passwordMissing: () => 'A page that asks for a password needs one. Type it.',
 	notFound: ({ what }) => NOT_FOUND[what],
 	host: ({ problem }) => problem,
 	fault: () => 'Something went wrong on the server. Nothing was lost; try again.',

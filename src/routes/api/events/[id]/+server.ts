@@ -26,6 +26,12 @@ export const PATCH = answering(async (event: RequestEvent) => {
 	const { timeZone } = hub.state.setup;
 	if (startsAt !== undefined) await hub.submitAsServer({ type: 'setStart', startsAt, timeZone });
 	if (picture !== undefined) await hub.submitAsServer({ type: 'setPicture', picture });
-	if (Object.keys(away).length > 0) await putAway(event.locals.bivvo.db, hub.eventId, away);
+	if (Object.keys(away).length > 0) {
+		await putAway(event.locals.bivvo.db, hub.eventId, away);
+		// What is out of sight is not announced to viewers either.
+		const { watch } = event.locals.bivvo;
+		if (away.archived || away.deleted) await watch.forgetEvent(hub.eventId);
+		else watch.follow(hub.state);
+	}
 	return json({});
 });

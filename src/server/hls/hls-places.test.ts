@@ -4,11 +4,11 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { until } from '../../../tests/support/app.ts';
 import { Publisher } from '../broadcast/publisher.ts';
 import { orderTo } from '../../../tests/support/order.ts';
-import { Rehearsals } from './rehearsals.ts';
+import { HlsPlaces } from './hls-places.ts';
 
-let rehearsals: Rehearsals;
-beforeAll(async () => void (rehearsals = await Rehearsals.open()));
-afterAll(() => rehearsals.close());
+let places: HlsPlaces;
+beforeAll(async () => void (places = await HlsPlaces.open()));
+afterAll(() => places.close());
 
 function publish(address: string, key: string): Publisher {
 	const order = orderTo(address, key);
@@ -22,25 +22,25 @@ function publish(address: string, key: string): Publisher {
 }
 
 it('a destination of an event has a place of its own, as long as something is sent there', async () => {
-	const publisher = publish(rehearsals.url, Rehearsals.keyOf('lantern-night', 'ridge'));
-	await until('the publisher', () => rehearsals.placeOf('lantern-night', 'ridge')?.isReceiving);
-	expect(rehearsals.placeOf('lantern-night', 'valley')).toBeNull();
-	expect(rehearsals.placeOf('another-night', 'ridge')).toBeNull();
+	const publisher = publish(places.url, HlsPlaces.keyOf('lantern-night', 'ridge'));
+	await until('the publisher', () => places.placeOf('lantern-night', 'ridge')?.isReceiving);
+	expect(places.placeOf('lantern-night', 'valley')).toBeNull();
+	expect(places.placeOf('another-night', 'ridge')).toBeNull();
 	await publisher.end();
-	await until('its end', () => rehearsals.placeOf('lantern-night', 'ridge')?.isReceiving === false);
+	await until('its end', () => places.placeOf('lantern-night', 'ridge')?.isReceiving === false);
 });
 
 it('other applications and names are refused, and bytes that are no RTMP end their connection only', async () => {
-	const elsewhere = publish(rehearsals.url.replace('rehearsal', 'live'), 'lantern-night--ridge');
-	const nameless = publish(rehearsals.url, '../../secret');
+	const elsewhere = publish(places.url.replace(/\w+$/, 'live'), 'lantern-night--ridge');
+	const nameless = publish(places.url, '../../secret');
 	await until('both refusals', () => [elsewhere, nameless].every(({ status }) => status.phase === 'refused'));
-	expect(elsewhere.status.fault).toEqual({ code: 'said', about: { words: 'There is no such rehearsal.' } });
+	expect(elsewhere.status.fault).toEqual({ code: 'said', about: { words: 'There is no such place.' } });
 	await Promise.all([elsewhere.end(), nameless.end()]);
 
-	const rubbish = net.connect(Number(new URL(rehearsals.url.replace('rtmp', 'http')).port), '127.0.0.1');
+	const rubbish = net.connect(Number(new URL(places.url.replace('rtmp', 'http')).port), '127.0.0.1');
 	rubbish.on('error', () => {}).write(Buffer.alloc(4096, 0xff));
 	await once(rubbish, 'close');
-	const publisher = publish(rehearsals.url, Rehearsals.keyOf('lantern-night', 'members'));
-	await until('a publisher after it', () => rehearsals.placeOf('lantern-night', 'members')?.isReceiving);
+	const publisher = publish(places.url, HlsPlaces.keyOf('lantern-night', 'members'));
+	await until('a publisher after it', () => places.placeOf('lantern-night', 'members')?.isReceiving);
 	await publisher.end();
 });

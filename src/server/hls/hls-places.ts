@@ -1,4 +1,7 @@
-/** Private places for rehearsals: what is sent to a destination is received here instead, by RTMP on loopback. */
+/**
+ * Places where this server receives what it sends itself, by RTMP on loopback, and puts it on shelves as HLS: rehearsals, and
+ * watch pages.
+ */
 import { randomBytes } from 'node:crypto';
 import net, { type AddressInfo } from 'node:net';
 import { HlsIntake } from '../../core/delivery/hls-intake.ts';
@@ -7,14 +10,14 @@ import { RANDOM_BYTES } from '../../core/delivery/rtmp/handshake.ts';
 import { RtmpIngestSession } from '../../core/delivery/rtmp/server.ts';
 import { log } from '../log.ts';
 
-const APP = 'rehearsal';
 /** Each keeps some 40 s of what it received in memory; the oldest that nobody sends to makes room. */
 const MOST_PLACES = 12;
 const NAME = /^[\w-]{1,80}--[\w-]{1,80}$/;
 
-/** What one destination gets of a rehearsal. */
-export class RehearsalPlace {
-	readonly shelf = new HlsShelf();
+/** What is received under one key. */
+export class HlsPlace {
+	/** Names of its pieces are used once, whatever stood there before: a web cache keeps them. */
+	readonly shelf = new HlsShelf({ prefix: `${randomBytes(4).toString('hex')}-`, wallClock: () => Date.now() });
 	/** The connection that sends here now. */
 	socket: net.Socket | null = null;
 
@@ -23,38 +26,39 @@ export class RehearsalPlace {
 	}
 }
 
-export class Rehearsals {
-	/** Address that publishers are given. */
+export class HlsPlaces {
+	/** Address that publishers are given; nobody else knows the end of it. */
 	readonly url: string;
+	readonly #app = randomBytes(12).toString('hex');
 	#server: net.Server;
-	#places = new Map<string, RehearsalPlace>();
+	#places = new Map<string, HlsPlace>();
 	#sockets = new Set<net.Socket>();
 
 	private constructor(server: net.Server) {
 		this.#server = server;
-		this.url = `rtmp://127.0.0.1:${(server.address() as AddressInfo).port}/${APP}`;
+		this.url = `rtmp://127.0.0.1:${(server.address() as AddressInfo).port}/${this.#app}`;
 		server.on('connection', (socket) => this.#receive(socket));
 	}
 
 	/** @throws when no port can be had */
-	static async open(): Promise<Rehearsals> {
+	static async open(): Promise<HlsPlaces> {
 		const server = net.createServer();
 		await new Promise<void>((resolve, reject) => {
 			server.once('error', reject);
 			server.listen(0, '127.0.0.1', resolve);
 		});
-		server.on('error', (error) => log.error({ err: error }, 'Rehearsals cannot be received'));
-		return new Rehearsals(server);
+		server.on('error', (error) => log.error({ err: error }, 'What this server sends to itself cannot be received'));
+		return new HlsPlaces(server);
 	}
 
-	/** The stream key under which a destination of an event is rehearsed. */
+	/** The stream key of a destination of an event. */
 	static keyOf(eventId: string, destinationId: string): string {
 		return `${eventId}--${destinationId}`;
 	}
 
 	/** Null while nothing has been sent there. */
-	placeOf(eventId: string, destinationId: string): RehearsalPlace | null {
-		return this.#places.get(Rehearsals.keyOf(eventId, destinationId)) ?? null;
+	placeOf(eventId: string, destinationId: string): HlsPlace | null {
+		return this.#places.get(HlsPlaces.keyOf(eventId, destinationId)) ?? null;
 	}
 
 	async close(): Promise<void> {
@@ -63,7 +67,7 @@ export class Rehearsals {
 	}
 
 	#receive(socket: net.Socket): void {
-		let place: RehearsalPlace | null = null;
+		let place: HlsPlace | null = null;
 		let intake: HlsIntake | null = null;
 		let hasEnded = false;
 		this.#sockets.add(socket);
@@ -71,8 +75,8 @@ export class Rehearsals {
 			randomBytes(RANDOM_BYTES),
 			(bytes) => void socket.write(bytes),
 			({ app, key }) => {
-				if (app !== APP || !NAME.test(key))
-					return { code: 'NetStream.Publish.BadName', description: 'There is no such rehearsal.' };
+				if (app !== this.#app || !NAME.test(key))
+					return { code: 'NetStream.Publish.BadName', description: 'There is no such place.' };
 				place = this.#openPlace(key);
 				// A publisher that comes back before its old connection is noticed as dead takes its place over.
 				place.socket?.destroy();
@@ -106,12 +110,12 @@ export class Rehearsals {
 		});
 	}
 
-	#openPlace(key: string): RehearsalPlace {
+	#openPlace(key: string): HlsPlace {
 		const known = this.#places.get(key);
 		if (known) return known;
 		const idle = [...this.#places].find(([, { isReceiving }]) => !isReceiving);
 		if (this.#places.size >= MOST_PLACES && idle) this.#places.delete(idle[0]);
-		const place = new RehearsalPlace();
+		const place = new HlsPlace();
 		this.#places.set(key, place);
 		return place;
 	}
