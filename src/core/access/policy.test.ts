@@ -105,7 +105,7 @@ describe('routes', () => {
 
 	/** Open to all who come; and to all who are in: their own account, what a device asks. */
 	const DOORS =
-		/^\/(health|refused|sign-in|set-up|join|pair|link|guide\/\[page\])$|^\/api\/access\/(set-up|sign-in|sign-out|join|pair|link|link\/look|passkeys\/ask|passkeys\/sign-in)$/;
+		/^\/(health|refused|sign-in|set-up|join|pair|link|guide\/\[page\]|watch\/\[slug\])$|^\/api\/access\/(set-up|sign-in|sign-out|join|pair|link|link\/look|passkeys\/ask|passkeys\/sign-in)$/;
 	const OWN =
 		/^\/(me|certificate)$|^\/api\/access\/(password|second-factor|sessions\/\[session\]|passkeys(\/propose|\/\[passkey\])?)$/;
 	const GUESTS_ONLY = /\/guest\/\[guest\]/;

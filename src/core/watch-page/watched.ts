@@ -37,8 +37,8 @@ export function watchedOf(state: ShowState, destinationId: string): Watched | nu
 	const endedAt = broadcast && !broadcast.rehearsal ? broadcast.endedAt : null;
 	return {
 		eventId: state.eventId,
-		title: filled(hostTitle, fields) || title,
-		description: filled(hostDescription, fields),
+		title: destination.details?.title ?? (filled(hostTitle, fields) || title),
+		description: destination.details?.description ?? filled(hostDescription, fields),
 		startsAt: startsAt === '' ? null : momentOf(startsAt, timeZone),
 		phase: isLive ? 'live' : endedAt === null ? 'before' : 'after',
 		endedAt,
@@ -58,9 +58,10 @@ export function shownOf(events: readonly Watched[], now: number): Watched | null
 	return over.toSorted((a, b) => b.endedAt! - a.endedAt!)[0] ?? events[0] ?? null;
 }
 
-/** The words that viewers of the stream read now, a line each; none where none stand. */
+/** The words that are sung or read now, a line each, where the hall or the stream shows them; none where none stand. */
 export function wordsNow(state: ShowState): string[] {
-	return isWordsShown(state) ? (onStream(state)?.rows.map(({ text }) => text) ?? []) : [];
+	const areShown = state.live.hall.words || isWordsShown(state);
+	return areShown ? (onStream(state)?.rows.map(({ text }) => text) ?? []) : [];
 }
 
 /** What the page's script asks for every few seconds. */

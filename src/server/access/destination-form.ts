@@ -221,6 +221,7 @@ export async function connectSigned(
 export async function sendDetails(bivvo: Bivvo, room: Room, id: string, details: Details): Promise<void> {
 	const known = room.hub.state.setup.destinations.find((each) => each.id === id);
 	if (!known) throw refuse('gone', { what: 'destination' });
+	if (known.watch) return tellDetails(room, id, details, null);
 	await planAtHost(bivvo, room, savedOf(known), await bivvo.destinations.secretOf(id), details);
 }
 

@@ -70,6 +70,11 @@ describe('the guard', () => {
 			expect(from(site, 'navigate', 'document', 'POST')).toBe(403);
 			expect(from(site, 'navigate', 'iframe')).toBe(403);
 			expect(from(site, 'no-cors', 'image')).toBe(403);
+			const framed = { 'sec-fetch-site': site, 'sec-fetch-mode': 'navigate', 'sec-fetch-dest': 'iframe' };
+			// What viewers watch may stand in any page; nothing is done from there.
+			expect(statusOf(knock({ target: '/watch/lantern-night?embed', headers: framed }))).toBe(200);
+			expect(statusOf(knock({ target: '/watch/lantern-night/x', headers: framed }))).toBe(403);
+			expect(statusOf(knock({ method: 'POST', target: '/watch/lantern-night', headers: framed }))).toBe(403);
 			expect(from(site, 'cors', 'empty')).toBe(403);
 		}
 	});

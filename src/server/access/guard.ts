@@ -80,6 +80,9 @@ const JSON_BODY = { types: /^application\/json$/, most: MOST_JSON_BYTES };
 /** What pages send as forms; beside them all is JSON. */
 const FORM_BODY = { types: /^(application\/x-www-form-urlencoded|multipart\/form-data)$/, most: MOST_JSON_BYTES };
 
+/** A page on which viewers watch. */
+const WATCHED = /^\/watch\/[a-z0-9-]+(\?|$)/;
+
 /** Methods that change nothing (RFC 9110, section 9.2.1). */
 const SAFE = ['GET', 'HEAD', 'OPTIONS'];
 const FORWARDED = ['forwarded', 'x-forwarded-for', 'x-forwarded-proto', 'x-forwarded-host', 'x-real-ip', 'via'];
@@ -178,9 +181,11 @@ function pathOf(target: string): string | null {
 }
 
 /** Requests that another site had the browser make (Fetch Metadata, W3C) find nothing, but for a link that is followed. */
-function turnedAsForeign({ method, headers }: Knock, origin: string): Turned | null {
+function turnedAsForeign({ method, headers, target }: Knock, origin: string): Turned | null {
 	const site = headers['sec-fetch-site'];
 	const isFramed = ['iframe', 'frame', 'embed', 'object', 'fencedframe'].includes(textOf(headers['sec-fetch-dest']));
+	// What viewers watch may stand in any page.
+	if (isFramed && WATCHED.test(target) && SAFE.includes(method)) return null;
 	if (isFramed && site !== 'same-origin') return { status: 403, message: 'Bivvo is not shown inside other pages.' };
 	const isSafe = SAFE.includes(method);
 	const isForeign = site !== undefined && site !== 'same-origin' && site !== 'none';

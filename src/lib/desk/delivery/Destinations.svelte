@@ -107,7 +107,7 @@
 						</p>
 					{/if}
 				</div>
-				{#if hasAccount(destination)}
+				{#if hasAccount(destination) || destination.watch}
 					<Button
 						look="bare"
 						class="p-0.5 text-gray-300 hover:text-lamp"

@@ -35,8 +35,10 @@
 		details: Details;
 		/** True where the host takes a picture of its own for a broadcast. */
 		takesPicture: boolean;
+		/** False where who may see it, and from when, stands elsewhere. */
+		asksWho?: boolean;
 	}
-	let { eventId, details = $bindable(), takesPicture }: Props = $props();
+	let { eventId, details = $bindable(), takesPicture, asksWho = true }: Props = $props();
 	let problem = $state('');
 
 	const WORDS = {
@@ -60,18 +62,20 @@
 	{words.description}
 	<Textarea bind:value={details.description} rows={3} maxlength={2000} class="{TEXTAREA} mt-1" />
 </Label>
-<div class="grid grid-cols-2 gap-3">
-	<Label>
-		{words.whoMaySee}
-		<ChoiceField
-			class="mt-1"
-			value={details.visibility}
-			choices={choicesOf(WORDS)}
-			onchange={(chosen) => (details.visibility = chosen)}
-		/>
-	</Label>
-	<Label>{words.starts}<Input type="datetime-local" bind:value={details.plannedAt} class="mt-1" /></Label>
-</div>
+{#if asksWho}
+	<div class="grid grid-cols-2 gap-3">
+		<Label>
+			{words.whoMaySee}
+			<ChoiceField
+				class="mt-1"
+				value={details.visibility}
+				choices={choicesOf(WORDS)}
+				onchange={(chosen) => (details.visibility = chosen)}
+			/>
+		</Label>
+		<Label>{words.starts}<Input type="datetime-local" bind:value={details.plannedAt} class="mt-1" /></Label>
+	</div>
+{/if}
 {#if takesPicture}
 	<div class="grid gap-1">
 		<span class="text-sm">{hostWords.picture}</span>

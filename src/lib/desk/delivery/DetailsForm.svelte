@@ -31,19 +31,31 @@
 		problem = 'problem' in result ? result.problem : '';
 		if (problem !== '') return;
 		open = false;
-		session.notify(words.knowsGaveAddressKey(destination.name, details.title));
+		const { name, watch } = destination;
+		session.notify(watch ? words.pageShows(name, details.title) : words.knowsGaveAddressKey(name, details.title));
 	}
 </script>
 
 <Modal bind:open size="md" title={words.detailsViewersAt(destination.name)}>
 	<form id="details-form" class="grid gap-3" onsubmit={send}>
-		<DetailsFields eventId={session.eventId} bind:details takesPicture={destination.signed !== null} />
-		<Helper>{words.hostAnswersWithAddressKey}</Helper>
+		<DetailsFields
+			eventId={session.eventId}
+			bind:details
+			takesPicture={destination.signed !== null || destination.watch !== null}
+			asksWho={destination.watch === null}
+		/>
+		{#if destination.watch === null}<Helper>{words.hostAnswersWithAddressKey}</Helper>{/if}
 		{#if problem}<Warning urgent>{problem}</Warning>{/if}
 	</form>
 	{#snippet footer()}
 		<Button look="main" form="details-form" disabled={busy || session.isOnAir}
-			>{busy ? words.sending : destination.details ? words.sendHostAgain : words.sendHost}</Button
+			>{busy
+				? words.sending
+				: destination.watch
+					? words.save
+					: destination.details
+						? words.sendHostAgain
+						: words.sendHost}</Button
 		>
 		<Button onclick={() => (open = false)}>{words.cancel}</Button>
 	{/snippet}

@@ -170,6 +170,7 @@ export const delivery = {
 	everybody: 'Everybody',
 	everybodyWhoLink: 'Everybody who has the link',
 	nobodyButOwnersAccount: 'Nobody but the owners of the account',
+	pageShows: (name: Value, title: Value) => `${name} shows “${title}” now.`,
 	knowsGaveAddressKey: (name: Value, title: Value) => `${name} knows of ${title}. It gave address and key for it.`,
 	viewersWrite: 'Viewers write',
 	hideWhatWrote: (from: Value) => `Hide what ${from} wrote`,
