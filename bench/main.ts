@@ -18,6 +18,7 @@ import { benchSlice } from './slice.ts';
 import { benchSoak } from './soak.ts';
 import { benchSound } from './sound.ts';
 import { benchStart } from './start.ts';
+import { benchWatch } from './watch.ts';
 import { finish, type Row } from './table.ts';
 
 const BENCHES: Record<string, { about: string; run: () => Promise<Row[]> }> = {
@@ -28,6 +29,10 @@ const BENCHES: Record<string, { about: string; run: () => Promise<Row[]> }> = {
 	cameras: {
 		about: 'Cameras of the network: from what one sees to the program, by RTMP and by WHIP (about 2 minutes)',
 		run: benchCameras,
+	},
+	watch: {
+		about: 'A watch page with five hundred viewers: what they cost, and what desk and host notice (about 2 minutes)',
+		run: benchWatch,
 	},
 	clip: {
 		about: 'A 1080p30 clip in the program, against the browser decoding it alone (about 4 minutes)',
