@@ -69,6 +69,7 @@ async function run(demo: Demo, browser: Browser): Promise<Row[]> {
 	const { viewers: counted } = hub.status!.destinations.find(({ id }) => id === 'page')!.audience!;
 	viewers.kill();
 	hub.socket.close();
+	await receiver.close();
 	const mbit = (8 * (after.bytes - before.bytes)) / MEASURED_S / 1e6;
 	return [
 		row(`${VIEWERS} viewers: the server, beyond what it takes without`, watched.cores - alone.cores, 'cores', {

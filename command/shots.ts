@@ -42,6 +42,30 @@ async function compose(
 	await sheet.close();
 }
 
+/** A camera of the network in its sheet, and the watch page on a phone, before and live. */
+async function reach(desk: Page): Promise<void> {
+	const watch = { slug: 'lantern-night', access: 'public', captions: true, messages: true, recording: true };
+	await fetch(`${demo.url}/api/events/lantern-night/destinations/watch`, {
+		method: 'PUT',
+		headers: { 'Content-Type': 'application/json', Origin: demo.url },
+		body: JSON.stringify({ id: 'own-page', name: 'Our own page', watch, password: null }),
+	});
+	const viewer = await browser.newPage({ viewport: { width: SIZE.width, height: SIZE.height } });
+	await viewer.goto(`${demo.url}/watch/lantern-night`);
+	await viewer.locator('[data-left]').filter({ hasText: 'in' }).waitFor();
+	await desk.goto(`${demo.url}/events/lantern-night`);
+	await desk.getByRole('button', { name: 'Add a source' }).click();
+	await desk.getByRole('button', { name: 'Add a network camera' }).click();
+	await desk.getByRole('button', { name: 'Let the stand-in send' }).click();
+	await desk.getByLabel('The largest picture it could send').selectOption('1920x1080');
+	await desk.getByText('It sends 640 × 480').waitFor();
+	await desk.waitForTimeout(2000);
+	await stacked([await desk.screenshot(), await viewer.screenshot()], 'reach');
+	await viewer.close();
+	await desk.getByRole('button', { name: 'Done' }).click();
+	await desk.getByRole('button', { name: 'Remove Network camera' }).click();
+}
+
 /** The doors of a Bivvo that others can reach. */
 async function doors(): Promise<void> {
 	const reached = await startDemo(undefined, { ...day, BIVVO_ORIGIN: 'https://bivvo.example.org' });
@@ -227,6 +251,7 @@ try {
 	await shot(desk, 'destination');
 	await desk.getByRole('button', { name: 'Cancel' }).click();
 
+	await reach(desk);
 	await desk.getByRole('button', { name: 'Edit Talk and chapel' }).click();
 	await desk.waitForTimeout(1000);
 	const scene = await desk.screenshot();
@@ -240,14 +265,14 @@ try {
 	await desk.getByRole('button', { name: 'Season on the fell', exact: true }).click();
 	await desk.getByRole('button', { name: 'Play', exact: true }).click();
 	await desk.waitForTimeout(6000);
-	await shot(desk, 'clip');
+	const clip = await desk.screenshot();
 	await desk.getByRole('button', { name: 'From the start' }).click();
 	await desk.getByRole('button', { name: 'Done' }).click();
 	await desk.getByRole('button', { name: 'Names and overlays…' }).click();
 	await desk.keyboard.press('l');
 	await desk.getByRole('button', { name: 'Show Lantern draw' }).click();
 	await desk.waitForTimeout(1000);
-	await shot(desk, 'overlays');
+	await stacked([clip, await desk.screenshot()], 'overlays');
 	await desk.getByRole('button', { name: 'Hide Lantern draw' }).click();
 	await desk.getByRole('button', { name: 'Done' }).click();
 	await desk.waitForTimeout(8500);

@@ -5,7 +5,7 @@ import { Page as HubPage, until } from '../support/app.ts';
 import { leaveOut, setPlainLook } from '../support/clips.ts';
 import { showSetUp, startDemo, type Demo } from '../support/demo.ts';
 import type { ffmpeg } from '../support/media.ts';
-import { sendAsCamera } from '../support/rtmp-camera.ts';
+import { ChangingCamera, sendAsCamera } from '../support/rtmp-camera.ts';
 import { frames, part, sound } from '../support/see.ts';
 import { offerByWhip } from '../support/whip-camera.ts';
 
@@ -179,6 +179,18 @@ test('a page of another origin by WHIP: on air, ended, torn and back', async ({ 
 	// Green is 133 by BT.709, 112 by BT.601, whichever its encoder takes.
 	expect(brightness(last, 24)).toBeGreaterThan(100);
 	expect(brightness(last, 24)).toBeLessThan(145);
+});
+
+test('a camera that changes the size of its picture in mid-stream goes on in the other one', async ({ page }) => {
+	await openDesk(page);
+	const { key } = await addCamera(page, 'rtmp');
+	const films = ['tower-door', 'lectern'].map((name) => `standins/venue/media/${name}.mp4`);
+	const camera = await ChangingCamera.send(demo.cameraPort, key, films, 4);
+	await expect(row(page)).toContainText('640 × 480');
+	await expect(row(page)).toContainText('1280 × 720');
+	await expect(row(page)).toContainText('640 × 480');
+	camera.close();
+	await expect(row(page)).toContainText('lost');
 });
 
 test('the stand-in Tower door sends where it is told to, and its key is made anew', async ({ page }) => {

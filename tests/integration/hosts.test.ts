@@ -1,4 +1,7 @@
 /** Hosts that are signed in to: OAuth 2.0 with the stand-in host, in both of its manners, and what goes wrong with it. */
+import http from 'node:http';
+import type { AddressInfo } from 'node:net';
+import fc from 'fast-check';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest';
 import { startStandInHost } from '../../command/processes.mjs';
 import { freePort } from '../../command/settings.mjs';
@@ -208,5 +211,69 @@ describe('a host that was signed in to', () => {
 		await app.db.update(hostSignIns).set({ profile: elsewhere });
 		const moved = await SignIns.open(app.db, key, signIns.reach);
 		expect(moved.get(id).state).toBe('signInAgain');
+	});
+});
+
+describe('whatever a host answers', () => {
+	/** A host that has lost its mind: each answer is the next of these. */
+	let answers: { status: number; body: string; headers: Record<string, string> }[] = [];
+	const mad = http.createServer((request, response) => {
+		request.resume();
+		const { status, body, headers } = answers.shift() ?? { status: 500, body: '', headers: {} };
+		response.writeHead(status, { 'Content-Type': 'application/json', ...headers }).end(body);
+	});
+	beforeEach(async () => {
+		await startHost('plain');
+		if (!mad.listening) await new Promise<void>((resolve) => mad.listen(0, '127.0.0.1', resolve));
+	});
+	afterAll(() => mad.close());
+
+	it('comes to a sentence, to nothing, or to what it should be; never to anything else, and no token is quoted', async () => {
+		const origin = `http://127.0.0.1:${(mad.address() as AddressInfo).port}`;
+		const id = await signedIn();
+		const token = await signIns.tokenOf(id);
+		// The same tokens, asked of the mad one: as if the host had been taken over.
+		const known = signIns.profileOf(id);
+		Object.assign(known, { apiUrl: `${origin}/programs`, tokenUrl: `${origin}/token`, deviceUrl: `${origin}/device` });
+		const text = fc.oneof(
+			fc.json(),
+			fc.string(),
+			fc.constantFrom(
+				`{"message":"${token}"}`,
+				'{"places":[{"id":"a","name":"b"}]}',
+				'{"places":{}}',
+				'[]',
+				'null',
+				'',
+			),
+			fc.constantFrom('{"access_token":5,"token_type":"Bearer"}', '{"error":"slow_down"}', '{"device_code":"x"}'),
+		);
+		const answer = fc.record({
+			status: fc.constantFrom(200, 201, 204, 400, 404, 410, 500, 302),
+			body: text,
+			headers: fc.constantFrom<Record<string, string>>(
+				{},
+				{ Location: 'http://127.0.0.1:1/' },
+				{ 'Content-Type': 'text/html' },
+			),
+		});
+		const runs = fc.sample(fc.array(answer, { minLength: 4, maxLength: 4 }), { seed: 2026, numRuns: 150 });
+		for (const run of runs) {
+			answers = run;
+			const account = new SignedAccount(signIns, { hostId: id, placeId: 'p', broadcast: 'b' });
+			const asked = [
+				() => listSignedPlaces(signIns, id),
+				() => account.audience(),
+				() => account.messages(0),
+				() => signIns.begin(id, 'code', BACK),
+			];
+			for (const ask of asked)
+				await ask().catch((error: unknown) => {
+					expect(error).toBeInstanceOf(Error);
+					expect((error as Error).message).not.toBe('');
+					expect((error as Error).message).not.toContain(token);
+				});
+		}
+		expect(answers.length).toBeLessThan(5);
 	});
 });

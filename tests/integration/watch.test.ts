@@ -118,6 +118,18 @@ describe('a watch page', () => {
 		});
 		const part = await fetch(new URL(recording!, base), { headers: { Range: 'bytes=4-7' } });
 		expect([part.status, await part.text()]).toEqual([206, 'ftyp']);
+
+		// The next broadcast shows nothing of this one.
+		await room.hub.submitAsServer({ type: 'startBroadcast', broadcastId: 'again' });
+		const again = await until('the next', () => (room.keeper.broadcast?.id === 'again' ? room.keeper.broadcast : null));
+		again.attach('desk', () => {});
+		again.receive(material.video);
+		again.receive(material.audio);
+		for (const packet of material.packets.slice(0, 20)) again.receive(packet);
+		await until('its connection', () => room.status().destinations[0]?.phase === 'live');
+		expect(await now()).toMatchObject({ phase: 'live', stream: null });
+		await endWithDesk(again);
+		await room.hub.submitAsServer({ type: 'endBroadcast' });
 	});
 
 	it('is known to a server that was started again, without anybody having opened the event', async () => {
@@ -165,7 +177,14 @@ describe('a page with a password', () => {
 it('what is no page, or nothing of one, is said, whatever is asked', async () => {
 	expect((await get('another-night/now.json')).status).toBe(404);
 	expect((await get('lantern-night')).status).toBe(418);
-	const paths = ['nothing', 'hls/..%2f..%2fsecret.key', 'hls/x/9/live.m3u8', 'hls/%2e%2e/0/live.m3u8', 'picture', 'enter'];
+	const paths = [
+		'nothing',
+		'hls/..%2f..%2fsecret.key',
+		'hls/x/9/live.m3u8',
+		'hls/%2e%2e/0/live.m3u8',
+		'picture',
+		'enter',
+	];
 	await saveWatchPage(running.app, room, PAGE);
 	for (const path of paths) expect((await get(`lantern-night/${path}`)).status, path).toBeOneOf([404, 405]);
 	expect((await get('lantern-night/now.json', { method: 'DELETE' })).status).toBe(405);

@@ -44,6 +44,10 @@
 	});
 	const summary = $derived(summarise(figures, startedAt, endedAt));
 	const { lastsS } = $derived(summary);
+	/** Of destinations that tell how many watch. */
+	const viewers = $derived(
+		destinationSeries(figures, startedAt, 'viewers').filter(({ points }) => points.some(({ y }) => y !== null)),
+	);
 	const inThousands = (value: 'kbps' | 'queueBytes') =>
 		destinationSeries(figures, startedAt, value).map(({ name, points }) => ({
 			name,
@@ -141,6 +145,7 @@
 				target={targetLufs}
 			/>
 			<SeriesChart title={words.processorLoad} unit="% of one core" series={machine} {lastsS} />
+			{#if viewers.length > 0}<SeriesChart title={words.viewers} unit="" series={viewers} {lastsS} counts />{/if}
 			{#if guests.length > 0}<SeriesChart title={words.guestsLose} unit="%" series={guests} {lastsS} />{/if}
 		</section>
 	{/key}

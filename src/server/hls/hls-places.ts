@@ -16,14 +16,18 @@ const NAME = /^[\w-]{1,80}--[\w-]{1,80}$/;
 
 /** What is received under one key. */
 export class HlsPlace {
-	/** Names of its pieces are used once, whatever stood there before: a web cache keeps them. */
-	readonly shelf = new HlsShelf({ prefix: `${randomBytes(4).toString('hex')}-`, wallClock: () => Date.now() });
+	shelf = newShelf();
 	/** The connection that sends here now. */
 	socket: net.Socket | null = null;
 
 	get isReceiving(): boolean {
 		return this.socket !== null;
 	}
+}
+
+/** Names of its pieces are used once, whatever stood there before: a web cache keeps them. */
+function newShelf(): HlsShelf {
+	return new HlsShelf({ prefix: `${randomBytes(4).toString('hex')}-`, wallClock: () => Date.now() });
 }
 
 export class HlsPlaces {
@@ -112,6 +116,8 @@ export class HlsPlaces {
 
 	#openPlace(key: string): HlsPlace {
 		const known = this.#places.get(key);
+		// What was ended in good order is over: whoever comes now sees nothing of it.
+		if (known?.shelf.ended) known.shelf = newShelf();
 		if (known) return known;
 		const idle = [...this.#places].find(([, { isReceiving }]) => !isReceiving);
 		if (this.#places.size >= MOST_PLACES && idle) this.#places.delete(idle[0]);

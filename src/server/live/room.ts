@@ -246,8 +246,8 @@ export class Room {
 		const heard = sound && begun && now - begun.startedAt >= SETTLED_MS ? sound.mix : null;
 		this.log.addFigures(broadcast.id, {
 			destinations: broadcast.publishers.map(({ order: { id, name }, status }) => {
-				const { phase, rateKbps: kbps, queueBytes, lostFrames } = status;
-				return { id, name, live: phase === 'live', kbps, queueBytes, lostFrames };
+				const { phase, rateKbps: kbps, queueBytes, lostFrames, audience } = status;
+				return { id, name, live: phase === 'live', kbps, queueBytes, lostFrames, viewers: audience?.viewers ?? null };
 			}),
 			rates: broadcast.rates,
 			loudness: heard && { shortTerm: heard.shortTerm, integrated: heard.integrated },

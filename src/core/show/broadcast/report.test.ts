@@ -34,6 +34,12 @@ it('a broadcast comes to the time it was taken, the rate by time, and all pictur
 	expect(summarise([], 0, 0)).toEqual({ lastsS: 0, destinations: [], heldS: 0, loudness: null });
 });
 
+it('how many watched is drawn where that is told, and is a gap where it is not', () => {
+	const told = [figures(0, {}, { viewers: 7 }), figures(5), figures(10, {}, { viewers: 0 })];
+	const [ridge] = destinationSeries(told, 1_000_000, 'viewers');
+	expect(ridge!.points.map(({ y }) => y)).toEqual([7, null, 0]);
+});
+
 it('a line has a gap where there was nothing, not a nought', () => {
 	const [ridge] = destinationSeries(evening, 1_000_000, 'kbps');
 	expect(ridge!.points.map(({ x, y }) => [x, y])).toEqual([

@@ -7,7 +7,16 @@ export const FIGURES_EVERY_MS = 2000;
 /** At one moment. */
 export interface Figures {
 	/** By destination: what it took, what waited for it, what it never got since its connection began. */
-	destinations: { id: string; name: string; live: boolean; kbps: number; queueBytes: number; lostFrames: number }[];
+	destinations: {
+		id: string;
+		name: string;
+		live: boolean;
+		kbps: number;
+		queueBytes: number;
+		lostFrames: number;
+		/** How many watched there, where that is told. */
+		viewers?: number | null;
+	}[];
 	/** Planned and present rate of each rendition, kbit/s. */
 	rates: { kbps: number; plannedKbps: number }[];
 	/** Of the stream mix, LUFS: loudness of three seconds, and of all so far; null without a desk. */
@@ -37,14 +46,14 @@ export interface Series {
 export function destinationSeries(
 	list: readonly FiguresAt[],
 	startedAt: number,
-	value: 'kbps' | 'queueBytes' | 'lostFrames',
+	value: 'kbps' | 'queueBytes' | 'lostFrames' | 'viewers',
 ): Series[] {
 	const names = new Map(list.flatMap(({ destinations }) => destinations.map(({ id, name }) => [id, name])));
 	return [...names].map(([id, name]) => ({
 		name,
 		points: list.map(({ at, destinations }) => {
 			const found = destinations.find((each) => each.id === id);
-			return { x: secondsFrom(startedAt, at), y: found?.live ? found[value] : null };
+			return { x: secondsFrom(startedAt, at), y: found?.live ? (found[value] ?? null) : null };
 		}),
 	}));
 }

@@ -25,6 +25,7 @@ export const report = {
 	notSentAnyDestination: 'It was not sent to any destination.',
 	charts: 'Charts',
 	guestsLose: 'What guests’ lines lose',
+	viewers: 'How many watched',
 	rate: 'Rate',
 	waitingSent: 'Waiting to be sent',
 	loudness: 'Loudness',
