@@ -78,6 +78,8 @@ export interface Refusals {
 	whileOnAir: { what: 'details' | 'test' | 'line' | 'delete' };
 	noLineTest: Record<never, never>;
 	/** What was asked for is not there. */
+	/** A folder for recordings is no absolute path, or cannot be written to. */
+	folderUnusable: { folder: string; why: 'path' | 'write' };
 	/** The address of a watch page is another one's. */
 	slugTaken: { slug: string };
 	/** A watch page that asks for a password has none. */

@@ -18,6 +18,7 @@ import { openDatabase } from './db/database.ts';
 import { beginningIn, DEMO_EVENT, seedDemo } from './demo.ts';
 import { MediaLibrary } from './files/media-library.ts';
 import { OwnRecordings } from './files/own-recordings.ts';
+import { RecordingFolders } from './files/recording-folders.ts';
 import { Recordings } from './files/recordings.ts';
 import { Stills } from './files/stills.ts';
 import { relayServers } from './guests/relay.ts';
@@ -73,7 +74,10 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 			}),
 		),
 	)) as [HlsPlaces | null, HlsPlaces | null];
-	const recordings = new Recordings(db, path.join(config.dataFolder, 'recordings'));
+	const recordings = new Recordings(
+		db,
+		new RecordingFolders(path.join(config.dataFolder, 'recordings'), () => settings.now),
+	);
 
 	const watch = new WatchPages(db, key, destinations, recordings, watched);
 	await watch.open();

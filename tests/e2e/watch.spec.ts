@@ -72,6 +72,9 @@ test('from before to after, with words, messages and the recording, also within 
 	await expect(viewer.locator('[data-status]')).toContainText(/Live, about \d+ seconds behind/);
 	await expect.poll(() => plays(viewer)).toBeGreaterThan(1);
 	await expect.poll(() => plays(framed)).toBeGreaterThan(1);
+	// Browsers begin without sound, and that is said.
+	await viewer.getByRole('button', { name: 'Turn the sound on' }).click();
+	await expect(viewer.getByRole('button', { name: 'Turn the sound on' })).toHaveCount(0);
 	await expect(page.locator('[data-light]').filter({ hasText: 'Our own page' })).toContainText(/[kM]bit\/s/);
 	await expect(page.getByRole('region', { name: 'Where it goes' })).toContainText('2 watching');
 

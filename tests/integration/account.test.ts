@@ -98,6 +98,7 @@ it('a place that is connected is planned for this event, gives its own address a
 		description: '',
 		visibility: 'public',
 		plannedAt: '2026-11-28T19:00',
+		pictureId: null,
 	});
 	const { key, token } = await running.app.destinations.secretOf(members.id);
 	expect(token).toBe(ACCOUNT_CODE);

@@ -23,6 +23,7 @@ export const AUDIT_CODES = [
 	'linkUsed',
 	'linkRevoked',
 	'settingsChanged',
+	'recordingsMoved',
 	'keyRevealed',
 	'destinationSaved',
 	'destinationForgotten',

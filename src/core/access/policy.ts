@@ -293,6 +293,7 @@ export const ROUTE_RULES: Readonly<Record<string, Partial<Record<Method, RouteRu
 	'/api/events/[id]/recordings/[recording]/exact': { POST: DIRECTORS },
 	'/api/events/[id]/recordings/[recording]/excerpt': { POST: DIRECTORS },
 	'/api/events/[id]/recordings/[recording]/log': { GET: DIRECTORS },
+	'/api/events/[id]/recordings/[recording]/for-clips': { GET: DIRECTORS },
 	'/api/events/[id]/recordings/[recording]/sound': { GET: DIRECTORS },
 	'/api/events/[id]/rehearsal/[destination]': { GET: DIRECTORS },
 	'/api/events/[id]/rehearsal/[destination]/[file]': { GET: DIRECTORS },

@@ -29,7 +29,15 @@ const lost: DestinationStatus = {
 };
 const status: LiveStatus = {
 	...{ type: 'status', now: 1, destinations: [lost], engine: 'desk', watched: [] },
-	recording: { phase: 'recording', file: 'evening.mp4', bytes: 77, fault: null, roomS: 9, tracks: [] },
+	recording: {
+		phase: 'recording',
+		file: 'evening.mp4',
+		bytes: 77,
+		fault: null,
+		roomS: 9,
+		elsewhere: false,
+		tracks: [],
+	},
 	...{ receiving: true, holdingSince: 12, rates: [{ kbps: 4500, plannedKbps: 4500 }], serverCores: 0.4 },
 	...{ stored: true, unreadable: [] },
 };

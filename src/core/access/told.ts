@@ -88,6 +88,6 @@ function withoutReasons(status: LiveStatus): LiveStatus {
 
 /** The clock, whether pictures come, and since when viewers see the holding card: what a run sheet needs. */
 function withoutDelivery(status: LiveStatus): LiveStatus {
-	const recording = { ...status.recording, file: '', bytes: 0, fault: null, roomS: null, tracks: [] };
+	const recording = { ...status.recording, file: '', bytes: 0, fault: null, roomS: null, elsewhere: false, tracks: [] };
 	return { ...status, destinations: [], rates: [], serverCores: 0, unreadable: [], recording };
 }

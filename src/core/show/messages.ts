@@ -168,6 +168,8 @@ export interface RecordingStatus {
 	fault: WriteFault | null;
 	/** How long the disk has room for at the rate of the program, seconds; null when that cannot be told. */
 	roomS: number | null;
+	/** True while the disk that was chosen for recordings is gone: they go to the data folder. */
+	elsewhere: boolean;
 	/** What is recorded beside the program. */
 	tracks: TrackStatus[];
 }

@@ -11,7 +11,15 @@ import { emptyShow } from './state.ts';
 import { findTroubles, type Known } from './troubles.ts';
 
 const AT = 1_795_000_000_000;
-const recording: LiveStatus['recording'] = { phase: 'off', file: '', bytes: 0, fault: null, roomS: 36_000, tracks: [] };
+const recording: LiveStatus['recording'] = {
+	phase: 'off',
+	file: '',
+	bytes: 0,
+	fault: null,
+	roomS: 36_000,
+	elsewhere: false,
+	tracks: [],
+};
 const status: LiveStatus = {
 	type: 'status',
 	now: AT,
@@ -106,6 +114,7 @@ describe('what is wrong', () => {
 					phase: 'failed',
 					fault: full,
 					roomS: 60,
+					elsewhere: true,
 					tracks: ['a', 'b'].map((id) => ({ id, name: id, phase: 'failed', fault: full, bytes: 0 })),
 				},
 			},
@@ -118,7 +127,8 @@ describe('what is wrong', () => {
 		expect(new Set(all).size).toBe(all.length);
 		expect(all).toContain('unreachable');
 		expect(all).toContain('serverBusy');
-		expect(all).toHaveLength(22);
+		expect(all).toContain('recordsElsewhere');
+		expect(all).toHaveLength(23);
 	});
 
 	it('comes with what is grave first, and last what the machine gives up', () => {

@@ -65,6 +65,7 @@ export type What<F, T> =
 	| { is: 'unreadable'; unreadable: readonly Unreadable[] }
 	| { is: 'serverBusy'; cores: number }
 	| { is: 'recordingFailed'; write: WriteFault }
+	| { is: 'recordsElsewhere' }
 	| { is: 'tracksStopped'; names: string[]; write: WriteFault }
 	| { is: 'littleRoom'; roomS: number }
 	| { is: 'holding'; at: number }
@@ -127,8 +128,9 @@ export function findTroubles<F, T>(known: Known<F, T>): Found<F, T>[] {
 type Add<F, T> = (key: string, what: What<F, T>, isGrave?: boolean) => void;
 
 function findRecordingTroubles<F, T>(show: ShowState, status: LiveStatus, onAir: boolean, add: Add<F, T>): void {
-	const { fault, tracks, roomS } = status.recording;
+	const { fault, tracks, roomS, elsewhere } = status.recording;
 	if (onAir && fault) add('recording', { is: 'recordingFailed', write: fault }, true);
+	if (show.setup.delivery.records && elsewhere) add('recordsElsewhere', { is: 'recordsElsewhere' });
 	const stopped = onAir ? tracks.filter((track) => track.fault !== null) : [];
 	const kinds = new Map(stopped.map((track) => [JSON.stringify(track.fault), track.fault!]));
 	for (const [why, write] of kinds) {

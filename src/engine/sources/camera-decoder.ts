@@ -11,6 +11,8 @@ const MOST_WAITING_PICTURES = 10;
 const MOST_WAITING_PIECES = 60;
 /** The sound line keeps so much before it plays; what is handed to it goes so much earlier. */
 const SOUND_CUSHION_MS = 20;
+/** A decoder of sound that has failed is made anew no sooner than so long after it was made. */
+const SOUND_AGAIN_MS = 1000;
 /** A decoder that is behind by so many pictures is given no more before the next key frame. */
 const MOST_QUEUED = 30;
 
@@ -22,6 +24,8 @@ interface Waiting<T> {
 export interface CameraDecoderParts {
 	onFrame(frame: VideoFrame): void;
 	onSound(piece: SoundPiece): void;
+	/** This browser cannot decode its pictures: none has come out of the decoder. */
+	onUndecodable(): void;
 	/** Milliseconds of a clock without steps. */
 	now(): number;
 }
@@ -31,6 +35,9 @@ export class CameraDecoder {
 	readonly #arrival = new Arrival();
 	#video: VideoDecoder | null = null;
 	#audio: AudioDecoder | null = null;
+	/** When the sound's decoder was made last. */
+	#audioMadeAt = -Infinity;
+	#hasPicture = false;
 	#videoDescription: Uint8Array | null = null;
 	#needsKey = true;
 	#isReordered = false;
@@ -82,7 +89,9 @@ export class CameraDecoder {
 			output: (frame) => (this.#video === decoder ? this.#receiveFrame(frame) : frame.close()),
 			// The next configuration, or key frame, begins anew.
 			error: () => {
-				if (this.#video === decoder) this.#video = null;
+				if (this.#video !== decoder) return;
+				this.#video = null;
+				if (!this.#hasPicture) this.#parts.onUndecodable();
 			},
 		});
 		return decoder;
@@ -104,6 +113,7 @@ export class CameraDecoder {
 	}
 
 	#receiveFrame(frame: VideoFrame): void {
+		this.#hasPicture = true;
 		const now = this.#parts.now();
 		const dueAt = this.#arrival.dueAt('video', frame.timestamp / 1000, now);
 		this.#pictures.push({ what: frame, dueAt });
@@ -124,11 +134,14 @@ export class CameraDecoder {
 		this.#resampledAt = null;
 		const decoder: AudioDecoder = new AudioDecoder({
 			output: (sound) => (this.#audio === decoder ? this.#receiveSound(sound) : sound.close()),
+			// One damaged piece is no reason to be silent; what cannot be decoded at all is not tried for each piece.
 			error: () => {
-				if (this.#audio === decoder) this.#openAudio(description);
+				if (this.#audio === decoder && this.#parts.now() - this.#audioMadeAt > SOUND_AGAIN_MS)
+					this.#openAudio(description);
 			},
 		});
 		this.#audio = decoder;
+		this.#audioMadeAt = this.#parts.now();
 		decoder.configure({ codec, sampleRate, numberOfChannels: channels, description });
 	}
 

@@ -48,6 +48,10 @@ function receive(bytes: Uint8Array): void {
 	decoder = new CameraDecoder({
 		onFrame: (frame) => (picture ? picture.postMessage(frame, [frame]) : frame.close()),
 		onSound: (piece) => sound?.postMessage(piece),
+		onUndecodable: () => {
+			end();
+			tell({ type: 'gone', why: 'otherCodec' });
+		},
 		now: () => performance.now(),
 	});
 	tell({ type: 'begun' });

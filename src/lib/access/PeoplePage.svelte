@@ -2,6 +2,7 @@
 	/** Who may come in: people, invitations, paired devices. */
 	import { formatDistanceToNow, format } from 'date-fns';
 	import { Card, Checkbox, Input } from 'flowbite-svelte';
+	import { untrack } from 'svelte';
 	import { ROLES, type Role } from '../../core/access/roles.ts';
 	import { askServer } from '../ui/ask.ts';
 	import Button from '../ui/Button.svelte';
@@ -25,7 +26,7 @@
 		invitations: InvitationShown[];
 		devices: DeviceShown[];
 		events: { id: string; title: string }[];
-		settings: { reachesLocal: boolean };
+		settings: { reachesLocal: boolean; recordingsFolder: string };
 		organisations: { id: string; name: string }[] | null;
 	}
 	let { people, invitations, devices, events, settings, organisations }: Props = $props();
@@ -38,6 +39,7 @@
 	let problem = $state('');
 	let removed = $state<PersonShown | null>(null);
 	let says = $state('');
+	let folder = $state(untrack(() => settings.recordingsFolder));
 
 	const roles = ROLES.map((each): Choice<Role> => [each, roleNames[each]]);
 	const seen = (at: number | null) => (at === null ? '' : words.seen(formatDistanceToNow(at, { addSuffix: true })));
@@ -201,10 +203,26 @@
 			<h2 class="text-xl font-semibold">{words.network}</h2>
 			<Checkbox
 				checked={settings.reachesLocal}
-				onchange={() => void ask('/api/access/settings', 'PUT', { reachesLocal: !settings.reachesLocal })}
+				onchange={() => void ask('/api/access/settings', 'PUT', { ...settings, reachesLocal: !settings.reachesLocal })}
 				>{words.reachesLocal}</Checkbox
 			>
 			<p class="text-sm text-gray-600">{words.reachesLocalHint}</p>
+		</Card>
+		<Card class="gap-2 p-5">
+			<h2 class="text-xl font-semibold">{words.recordings}</h2>
+			<form
+				class="grid gap-2"
+				onsubmit={(event) => {
+					event.preventDefault();
+					void ask('/api/access/settings', 'PUT', { ...settings, recordingsFolder: folder });
+				}}
+			>
+				<Field label={words.recordingsFolder} bind:value={folder} autocomplete="off" />
+				<Button type="submit" class="justify-self-start" disabled={folder.trim() === settings.recordingsFolder}
+					>{words.recordingsUse}</Button
+				>
+			</form>
+			<p class="text-sm text-gray-600">{words.recordingsFolderHint}</p>
 		</Card>
 		{#if organisations}<Card class="p-5"><OrganisationsBox {organisations} /></Card>{/if}
 	</div>

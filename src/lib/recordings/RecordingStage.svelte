@@ -1,22 +1,29 @@
 <script lang="ts">
 	/** One recording: play it, look through it, cut excerpts, download it. */
-	import { Progressbar } from 'flowbite-svelte';
 	import { askServer } from '../ui/ask.ts';
 	import Button from '../ui/Button.svelte';
+	import Fold from '../ui/Fold.svelte';
+	import { saveFile } from '../ui/save.ts';
 	import Warning from '../ui/Warning.svelte';
 	import { clockOf } from '../words/index.ts';
 	import { recordings as words } from '../words/index.ts';
-	import { startJob, type MediaJob } from './media.ts';
+	import ClipMaker from './ClipMaker.svelte';
+	import Job from './Job.svelte';
 	import Overview from './Overview.svelte';
 	import { isOwn, type Recorded } from './recorded.ts';
+	import { RunningJob } from './running-job.svelte.ts';
+	import { stillOf } from './still.ts';
+	import TalkMaker from './TalkMaker.svelte';
 
 	interface Props {
 		eventId: string;
 		recorded: Recorded;
+		/** Of the event. */
+		title: string;
 		/** An excerpt was made of it. */
 		onexcerpt: () => Promise<void>;
 	}
-	let { eventId, recorded, onexcerpt }: Props = $props();
+	let { eventId, recorded, title, onexcerpt }: Props = $props();
 
 	const { durationS, markers, state: written, kind } = $derived(recorded);
 	const running = $derived(written !== 'finished');
@@ -29,8 +36,11 @@
 	const part = $derived({ fromS: fromS ?? 0, toS: toS ?? durationS });
 	const chosen = $derived((fromS !== null || toS !== null) && part.fromS < part.toS);
 	let busy = $state('');
-	let progress = $state(0);
-	let job = $state.raw<MediaJob | null>(null);
+	const job = new RunningJob();
+	let clips = $state(false);
+	let talks = $state(false);
+	const isBusy = $derived(busy !== '' || job.what !== '');
+	const video = $derived(player instanceof HTMLVideoElement ? player : null);
 	let problem = $state('');
 
 	function seek(seconds: number) {
@@ -48,29 +58,9 @@
 		busy = words.cuttingExcerpt;
 		await settle(await askServer(`${address}/excerpt`, 'POST', part));
 	}
-	/** Runs a job of the worker with its progress; null when it was cancelled or failed. */
-	async function work(what: string, order: Parameters<typeof startJob>[0]): Promise<Blob | null> {
-		busy = what;
-		problem = '';
-		progress = 0;
-		const cancelled = new Promise<null>((resolve) => (stop = () => resolve(null)));
-		job = startJob(order, (message) => message.type === 'progress' && (progress = message.part));
-		const file = await Promise.race([job.file, cancelled]).catch((error: Error) => {
-			problem = words.failed(what.replace('…', ''), error.message);
-			return null;
-		});
-		job = null;
-		busy = '';
-		return file;
-	}
-	let stop = () => {};
-	function cancel() {
-		job?.cancel();
-		stop();
-	}
 	const url = () => new URL(address, location.href).href;
 	async function cutExactly() {
-		const file = await work(words.encodingExcerpt, { job: 'cut', url: url(), ...part });
+		const file = await job.run(words.encodingExcerpt, { job: 'cut', url: url(), ...part });
 		if (!file) return;
 		busy = words.storingExcerpt;
 		const query = new URLSearchParams({ fromS: String(part.fromS), toS: String(part.toS) });
@@ -79,13 +69,13 @@
 		await settle(response?.ok ? { answer: result } : { problem: result?.message ?? words.serverUnreachable });
 	}
 	async function saveSound() {
-		const file = await work(words.extractingSound, { job: 'sound', url: url() });
+		const file = await job.run(words.extractingSound, { job: 'sound', url: url() });
 		if (!file) return;
-		const link = document.createElement('a');
-		link.href = URL.createObjectURL(file);
-		link.download = recorded.file.replace(/\.\w+$/, '.wav');
-		link.click();
-		setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+		saveFile(recorded.file.replace(/\.\w+$/, '.wav'), file, 'audio/wav');
+	}
+	async function saveStill() {
+		const still = video && (await stillOf(video, 'image/png'));
+		if (still) saveFile(recorded.file.replace(/\.\w+$/, `-${Math.round(atS)}s.png`), still, 'image/png');
 	}
 </script>
 
@@ -126,41 +116,33 @@
 				<Button
 					look="main"
 					size="touch"
-					disabled={busy !== '' || running || !chosen}
+					disabled={isBusy || running || !chosen}
 					hint={words.atOnceFromKeyFrame}
 					onclick={() => void cutAtOnce()}>{words.cutExcerpt}</Button
 				>
 				<Button
 					size="touch"
-					disabled={busy !== '' || running || !chosen}
+					disabled={isBusy || running || !chosen}
 					hint={words.frameEncodesAnewInBrowser}
 					onclick={() => void cutExactly()}>{words.cutExactly}</Button
 				>
 				<span class="text-sm text-gray-600">{words.atOnceMayBeginUp}</span>
 			</div>
 		{/if}
-		{#if busy}
-			<div class="flex items-center gap-3" role="status">
-				<span>{busy}</span>
-				{#if job}
-					<Progressbar
-						class="flex-1"
-						progress={Math.round(100 * progress)}
-						color="primary"
-						size="h-3"
-						aria-label={busy}
-					/>
-					<span class="figures w-12 text-right">{Math.round(100 * progress)} %</span>
-					<Button size="touch" onclick={cancel}>{words.cancel}</Button>
-				{/if}
-			</div>
+		{#if job.what !== ''}
+			<Job what={job.what} part={job.part} oncancel={() => job.cancel()} />
+		{:else if busy}
+			<p role="status">{busy}</p>
 		{/if}
-		{#if problem}<Warning urgent>{problem}</Warning>{/if}
+		{#if problem || job.problem}<Warning urgent>{problem || job.problem}</Warning>{/if}
 		<div class="flex flex-wrap items-center gap-x-5 gap-y-2">
 			<a class="underline" href="{address}?download">{words.download}</a>
+			{#if video}
+				<Button look="bare" class="underline" onclick={() => void saveStill()}>{words.still}</Button>
+			{/if}
 			{#if kind === 'program' || kind === 'excerpt'}
 				<a class="underline" href="{address}/sound">{words.soundOnlyM4a}</a>
-				<Button look="bare" class="underline" disabled={busy !== '' || running} onclick={() => void saveSound()}
+				<Button look="bare" class="underline" disabled={isBusy || running} onclick={() => void saveSound()}
 					>{words.soundOnlyWav}</Button
 				>
 			{/if}
@@ -171,6 +153,21 @@
 			{/if}
 		</div>
 	</div>
+	{#if !running}
+		<div class="grid gap-2 lg:col-span-2 lg:row-start-2">
+			{#if video && kind !== 'channel'}
+				<Fold title={words.clipHeading} bind:open={clips}>
+					<p class="mb-3 text-sm text-gray-600">{words.clipIs}</p>
+					{#if clips}
+						<ClipMaker url={address} file={recorded.file} player={video} {atS} part={chosen ? part : null} />
+					{/if}
+				</Fold>
+			{/if}
+			<Fold title={words.talkHeading} bind:open={talks}>
+				{#if talks}<TalkMaker url={address} file={recorded.file} {title} player={video} {part} />{/if}
+			</Fold>
+		</div>
+	{/if}
 	<section aria-labelledby="moments">
 		<h2 id="moments" class="mb-1 font-semibold">{words.takesMarkers}</h2>
 		<ol class="grid max-h-[26rem] overflow-y-auto rounded-sm border border-gray-300 bg-white">

@@ -99,7 +99,7 @@
 		</p>
 	{/if}
 	{#if chosen}
-		{#key chosen.id}<RecordingStage {eventId} recorded={chosen} onexcerpt={invalidateAll} />{/key}
+		{#key chosen.id}<RecordingStage {eventId} {title} recorded={chosen} onexcerpt={invalidateAll} />{/key}
 	{/if}
 	{#if recordings.length > 0}
 		<section aria-labelledby="all">

@@ -14,11 +14,15 @@ import {
 import { Peaks } from '../../core/sound/peaks.ts';
 import { toPcm24, wavHeader, BYTES_PER_SAMPLE } from '../../core/sound/wav.ts';
 import { recordings as words } from '../words/index.ts';
+import { makeClip, type ClipOrder } from './make-clip.ts';
+import { makeTalk, type TalkOrder } from './make-talk.ts';
 
 export type ToMedia =
 	| { job: 'overview'; url: string; parts: number; pictures: number }
 	| { job: 'cut'; url: string; fromS: number; toS: number }
-	| { job: 'sound'; url: string };
+	| { job: 'sound'; url: string }
+	| ({ job: 'clip' } & ClipOrder)
+	| ({ job: 'talk' } & TalkOrder);
 
 export type FromMedia =
 	/** One of the pictures along the recording. */
@@ -43,12 +47,38 @@ const post = (message: FromMedia) => postMessage(message);
 
 onmessage = ({ data }: MessageEvent<ToMedia>) => {
 	const input = new Input({ source: new UrlSource(data.url), formats: ALL_FORMATS });
-	const done = data.job === 'overview' ? overview(input, data) : data.job === 'cut' ? cut(input, data) : sound(input);
-	done
+	run(input, data)
 		.then(() => post({ type: 'done' }))
 		.catch((error: unknown) => post({ type: 'failed', reason: (error as Error).message }))
 		.finally(() => input.dispose());
 };
+
+function run(input: Input, order: ToMedia): Promise<void> {
+	switch (order.job) {
+		case 'overview':
+			return overview(input, order);
+		case 'cut':
+			return cut(input, order);
+		case 'sound':
+			return sound(input);
+		case 'clip':
+			return deliver(makeClip(input, order, progress));
+		case 'talk':
+			return deliver(makeTalk(input, order, progress));
+	}
+}
+
+/** Told by whole percents. */
+let told = -1;
+function progress(part: number): void {
+	const percent = Math.floor(100 * part);
+	if (percent !== told) post({ type: 'progress', part });
+	told = percent;
+}
+
+async function deliver(made: Promise<Blob>): Promise<void> {
+	post({ type: 'file', file: await made });
+}
 
 async function overview(input: Input, { parts, pictures }: Extract<ToMedia, { job: 'overview' }>): Promise<void> {
 	const durationS = await input.computeDuration();

@@ -11,6 +11,7 @@ const PLACES: { readonly [W in What<unknown, unknown>['is']]: string } = {
 	unreadable: 'went-wrong#server',
 	serverBusy: 'went-wrong#server',
 	recordingFailed: 'went-wrong#server',
+	recordsElsewhere: 'went-wrong#server',
 	tracksStopped: 'went-wrong#server',
 	littleRoom: 'went-wrong#server',
 	holding: 'went-wrong#picture',

@@ -30,5 +30,5 @@
 			>{copied ? words.copied : words.copy}</Button
 		>
 	</div>
-	<Input size="sm" readonly {value} aria-label={label} class="figures" bind:elementRef={input} />
+	<Input size="sm" readonly {value} aria-label={label} class="figures text-xs" bind:elementRef={input} />
 </div>

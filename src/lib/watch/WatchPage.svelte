@@ -61,6 +61,7 @@
 				class="absolute inset-x-4 bottom-12 hidden rounded-sm bg-ink/85 p-2 text-center text-lg whitespace-pre-line"
 				data-captions
 			></p>
+			<Button size="lg" color="primary" class="absolute top-4 left-4 hidden" data-sound-button>{words.soundOn}</Button>
 		</section>
 		<div class="flex flex-wrap items-center gap-3 {isEmbedded ? 'hidden' : ''}">
 			<p role="status" data-status></p>

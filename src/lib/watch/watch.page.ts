@@ -76,6 +76,8 @@ function render(): void {
 	const live = stream && plays ? `${words.live}, ${words.behind(Math.round(delayS + 1))}` : '';
 	const status = { before: '', live, after: recording ? words.overRecording : words.over }[phase];
 	say('status', isLost ? words.lost : status);
+	// Browsers begin to play without sound; nobody shall wait for what is muted.
+	show(part('sound-button'), plays && video.muted, 'inline-flex');
 	show(part('captions-button'), phase === 'live' && told.captions, 'inline-flex');
 	const messages = part('messages');
 	show(messages, told.messages !== null && (phase === 'live' || told.messages.length > 0), 'grid');
@@ -165,6 +167,12 @@ async function askWords(): Promise<void> {
 	}
 	setTimeout(() => void askWords(), WORDS_MS);
 }
+
+part('sound-button')?.addEventListener('click', () => {
+	video.muted = false;
+	video.play().catch(() => {});
+});
+video.addEventListener('volumechange', render);
 
 part('captions-button')?.addEventListener('click', ({ currentTarget }) => {
 	showsWords = !showsWords;

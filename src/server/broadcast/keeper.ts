@@ -41,6 +41,8 @@ export class BroadcastKeeper {
 	#changed: () => void;
 	#heldTooLong: () => void;
 	#broadcast: Broadcast | null = null;
+	/** Where it is recorded. */
+	#folder = '';
 	/** What is being written, the program's file first. */
 	#rows: NewRecording[] = [];
 	#tracks: readonly Track[] = [];
@@ -104,8 +106,8 @@ export class BroadcastKeeper {
 		);
 		if (!isRehearsal(state)) addSmall(renditions, state);
 		const { eventId } = state;
-		const folder = this.#recordings.folderOf(eventId);
-		await mkdir(folder, { recursive: true });
+		const folder = await this.#recordings.placeFor(eventId);
+		this.#folder = folder;
 		const startedAt = Date.now();
 		this.#tracks = state.live.broadcast!.tracks;
 		this.#tracksStopped = false;
@@ -149,20 +151,32 @@ export class BroadcastKeeper {
 		broadcast.measure(now);
 		const { roomBytes } = this.#recordings;
 		if (!broadcast.diskFull || !hasRoomFor(roomBytes, this.#fileKbps.program)) this.#roomSince = now;
-		if (now - this.#roomSince >= ROOM_FOR_MS) this.#recordAgain(broadcast, now);
+		if (now - this.#roomSince >= ROOM_FOR_MS || this.#isDiskGone) void this.#recordAgain(broadcast, now);
 		if (this.#tracksStopped || this.#tracks.length === 0 || hasRoomFor(roomBytes, this.#fileKbps.all)) return;
 		this.#tracksStopped = true;
 		log.warn({ event: this.#eventId }, 'The disk is nearly full; only the program goes on being recorded');
 		void broadcast.tracks.stop({ code: 'diskNearlyFull', about: {} });
 	}
 
-	/** Somebody has made room on the disk. */
-	#recordAgain(broadcast: Broadcast, now: number): void {
+	/** Whether what is recorded now lies on a disk that is gone. */
+	get #isDiskGone(): boolean {
+		const folder = this.#recordings.folderOf(this.#eventId);
+		return this.#rows.length > 0 && this.#recordings.isElsewhere && this.#folder !== folder;
+	}
+
+	/** Somebody has made room on the disk, or it is gone and there is another one. */
+	async #recordAgain(broadcast: Broadcast, now: number): Promise<void> {
 		this.#roomSince = now;
+		const why = this.#isDiskGone ? 'The disk is gone' : 'There is room again';
+		const folder = this.#recordings.folderOf(this.#eventId);
+		this.#folder = folder;
+		// Where that fails, the file says so.
+		await mkdir(folder, { recursive: true }).catch(() => {});
+		if (this.#broadcast !== broadcast) return;
 		const [row] = recordingRows(this.#state!, broadcast.id, now);
-		log.info({ event: this.#eventId, file: row!.file }, 'There is room again; the program is recorded in a new file');
+		log.info({ event: this.#eventId, file: row!.file }, `${why}; the program is recorded in a new file`);
 		this.#rows.push(row!);
-		broadcast.recordAgain(path.join(this.#recordings.folderOf(this.#eventId), row!.file));
+		broadcast.recordAgain(path.join(folder, row!.file));
 		this.#recordings.begin([row!]).catch((error: unknown) => log.warn({ event: this.#eventId, err: error }));
 	}
 
@@ -223,7 +237,8 @@ export class BroadcastKeeper {
 			id: this.#tracks[i]!.id,
 			...status,
 		}));
-		return { ...(this.#broadcast?.recording ?? NOT_RECORDING), roomS, tracks };
+		const elsewhere = this.#recordings.isElsewhere;
+		return { ...(this.#broadcast?.recording ?? NOT_RECORDING), roomS, elsewhere, tracks };
 	}
 
 	/** A destination's address, login or key was changed: what is sent there now begins anew with it. */

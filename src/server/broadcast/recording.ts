@@ -6,7 +6,7 @@ import { log } from '../log.ts';
 import { Recorder } from './recorder.ts';
 
 /** How the file goes, but for the room that is left on its disk. */
-type FileStatus = Omit<RecordingStatus, 'roomS' | 'tracks'>;
+type FileStatus = Omit<RecordingStatus, 'roomS' | 'tracks' | 'elsewhere'>;
 
 export class Recording {
 	readonly status: FileStatus = { phase: 'off', file: '', bytes: 0, fault: null };

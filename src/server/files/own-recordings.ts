@@ -182,19 +182,19 @@ export class OwnRecordings {
 		// A broadcast has a further recording for each start of the server.
 		const program = programs.find((row) => row.startedAt <= startedAt + CLOCKS_MS) ?? programs.at(-1);
 		const beganAt = program?.startedAt ?? startedAt;
-		const folder = this.#recordings.folderOf(eventId);
 		const beside = rows.filter((row) => row.kind === 'channel' && row.startedAt === beganAt);
 		// What bears their name is most likely theirs.
 		const sounds = beside.toSorted((a, b) => Number(b.name.includes(name)) - Number(a.name.includes(name)));
 		const aboutS = (startedAt - beganAt) / 1000;
 		const heard = await placeOwn(
 			media,
-			sounds.map(({ file }) => path.join(folder, file)),
+			(await Promise.all(sounds.map(({ id: sound }) => this.#recordings.find(eventId, sound)))).flatMap(
+				(found) => found?.path ?? [],
+			),
 			aboutS,
 		);
 		const stem = program?.file.replace(/-program\.\w+$/, '') ?? `guest-${startedAt}`;
-		await mkdir(folder, { recursive: true });
-		const to = path.join(folder, `${stem}-${id}.${await endingFor(media)}`);
+		const to = path.join(await this.#recordings.placeFor(eventId), `${stem}-${id}.${await endingFor(media)}`);
 		const endS = await copyPlaced(media, to, heard ?? { beginsS: aboutS, rate: 1, isExact: false });
 		const row: RecordingRow = {
 			...{ id, eventId, broadcastId, name, startedAt: beganAt, deletedAt: null },

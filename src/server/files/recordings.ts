@@ -1,7 +1,7 @@
 /** Recordings as people use them: listed, played, cut, deleted and brought back. */
 import { randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { rm, stat, statfs } from 'node:fs/promises';
+import { mkdir, rm, stat, statfs } from 'node:fs/promises';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
@@ -11,6 +11,7 @@ import type { Db } from '../db/database.ts';
 import { recordings, type RecordingKind } from '../db/schema.ts';
 import { log } from '../log.ts';
 import { copyPart, durationOf, type Part } from './copy-part.ts';
+import type { RecordingFolders } from './recording-folders.ts';
 import { replaceWith } from './replace.ts';
 
 export type RecordingRow = typeof recordings.$inferSelect;
@@ -28,7 +29,7 @@ const LOOK_AT_DISK_MS = 5000;
 
 export class Recordings {
 	#db: Db;
-	#folder: string;
+	readonly #folders: RecordingFolders;
 	/** Those being finished, which may take a while for a long evening. */
 	#finishing = new Map<string, Promise<void>>();
 	/** Those that the database may not know of yet, since it was gone when they began. */
@@ -40,16 +41,18 @@ export class Recordings {
 	roomBytes: number | null = null;
 	#timer: NodeJS.Timeout;
 
-	/** @param folder of all events' recordings; the folder it lies in is there */
-	constructor(db: Db, folder: string) {
+	/** @param folders of all events' recordings */
+	constructor(db: Db, folders: RecordingFolders) {
 		this.#db = db;
-		this.#folder = folder;
+		this.#folders = folders;
 		this.#timer = setInterval(() => void this.#lookAtDisk(), LOOK_AT_DISK_MS);
 		void this.#lookAtDisk();
 	}
 
 	async #lookAtDisk(): Promise<void> {
-		const disk = await statfs(path.dirname(this.#folder)).catch(() => null);
+		await this.#folders.look();
+		const { current } = this.#folders;
+		const disk = await statfs(current).catch(() => statfs(path.dirname(current)).catch(() => null));
 		this.roomBytes = disk && disk.bavail * disk.bsize;
 	}
 
@@ -58,8 +61,22 @@ export class Recordings {
 		this.#onFinish = listener;
 	}
 
+	/** Where what is recorded of an event from now on lies. */
 	folderOf(eventId: string): string {
-		return path.join(this.#folder, eventId);
+		return path.join(this.#folders.current, eventId);
+	}
+
+	/** The same, after another look at its disk; it is made if it is not there. */
+	async placeFor(eventId: string): Promise<string> {
+		await this.#folders.look();
+		const folder = this.folderOf(eventId);
+		await mkdir(folder, { recursive: true });
+		return folder;
+	}
+
+	/** True while the disk that was chosen for recordings is gone. */
+	get isElsewhere(): boolean {
+		return this.#folders.isElsewhere;
 	}
 
 	/** Those of an event that are not deleted, the newest first. */
@@ -79,9 +96,12 @@ export class Recordings {
 			.from(recordings)
 			.where(and(eq(recordings.eventId, eventId), eq(recordings.id, id)));
 		if (!row) return null;
-		const file = path.join(this.folderOf(eventId), row.file);
-		const there = await stat(file).catch(() => null);
-		return there && { ...row, bytes: there.size, path: file };
+		for (const folder of this.#folders.all) {
+			const file = path.join(folder, eventId, row.file);
+			const there = await stat(file).catch(() => null);
+			if (there) return { ...row, bytes: there.size, path: file };
+		}
+		return null;
 	}
 
 	/** Adds rows for files that are being written from now on. */
@@ -166,7 +186,7 @@ export class Recordings {
 
 	/** Cuts a part out as a recording of its own; returns its id. @throws with a sentence */
 	async cut(row: RecordingRow & { path: string }, { fromS, toS }: Part): Promise<string> {
-		const to = this.#excerptOf(row, { fromS, toS });
+		const to = await this.#excerptOf(row, { fromS, toS });
 		return this.#noteExcerpt(row, to, await copyPart(row.path, to, { fromS, toS }));
 	}
 
@@ -181,7 +201,7 @@ export class Recordings {
 		part: Part,
 		body: ReadableStream<Uint8Array>,
 	): Promise<string> {
-		const to = this.#excerptOf(row, part);
+		const to = await this.#excerptOf(row, part);
 		const came = `${to}.came`;
 		try {
 			await pipeline(Readable.fromWeb(body as NodeReadableStream), bounded(MOST_CLIP_BYTES), createWriteStream(came));
@@ -197,9 +217,9 @@ export class Recordings {
 		return this.#noteExcerpt(row, to, part.fromS);
 	}
 
-	#excerptOf({ file, eventId }: RecordingRow, { fromS, toS }: Part): string {
+	async #excerptOf({ file, eventId }: RecordingRow, { fromS, toS }: Part): Promise<string> {
 		const name = `${file.replace(/\.\w+$/, '')}-excerpt-${Math.round(fromS)}-${Math.round(toS)}-${randomUUID().slice(0, 4)}.mp4`;
-		return path.join(this.folderOf(eventId), name);
+		return path.join(await this.placeFor(eventId), name);
 	}
 
 	async #noteExcerpt(row: RecordingRow, to: string, fromS: number): Promise<string> {
@@ -226,7 +246,7 @@ export class Recordings {
 			lt(recordings.deletedAt, now - KEPT_AFTER_DELETE_MS),
 		);
 		for (const { file } of await this.#db.select().from(recordings).where(old))
-			await rm(path.join(this.folderOf(eventId), file), { force: true });
+			for (const folder of this.#folders.all) await rm(path.join(folder, eventId, file), { force: true });
 		await this.#db.delete(recordings).where(old);
 	}
 }

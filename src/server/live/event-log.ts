@@ -1,7 +1,7 @@
 /** Writes down what happens at an event, and how its broadcasts go. */
 import { randomUUID } from 'node:crypto';
-import { and, asc, eq, gte, lte, sql } from 'drizzle-orm';
-import { readSaid, storedSaid, type LogEntry, type LogKind } from '../../core/show/broadcast/log.ts';
+import { and, asc, eq, gte, inArray, lte, notInArray, sql } from 'drizzle-orm';
+import { FOR_CLIPS, readSaid, storedSaid, type LogEntry, type LogKind } from '../../core/show/broadcast/log.ts';
 import type { Figures, FiguresAt } from '../../core/show/broadcast/report.ts';
 import type { Db } from '../db/database.ts';
 import { figures, logLines } from '../db/schema.ts';
@@ -11,6 +11,8 @@ const LONGEST_TEXT = 500;
 /** What was taken before something began is looked for within this time before; what ended with it, within this time after. */
 const BEFORE_MS = 60_000;
 const AFTER_MS = 10_000;
+/** What was on air when a recording began again may have been taken so long before. */
+const LONGEST_BROADCAST_MS = 24 * 3_600_000;
 /** Rows that wait for a database that is gone: seven hours of figures. */
 const MOST_WAITING = 5000;
 
@@ -54,13 +56,23 @@ export class EventLog {
 		return this.between(from - BEFORE_MS, to + AFTER_MS);
 	}
 
-	/** Lines of a time, from the first on. */
-	async between(from: number, to: number): Promise<LogEntry[]> {
+	/** What clips are made by of something that lasted from then to then, with what stood at its beginning. */
+	forClips(from: number, to: number): Promise<LogEntry[]> {
+		return this.#read(from - LONGEST_BROADCAST_MS, to, true);
+	}
+
+	/** Lines of a time that somebody reads, from the first on. */
+	between(from: number, to: number): Promise<LogEntry[]> {
+		return this.#read(from, to, false);
+	}
+
+	async #read(from: number, to: number, forClips: boolean): Promise<LogEntry[]> {
 		const { eventId, at, kind, text, id } = logLines;
+		const ofKinds = forClips ? inArray(kind, [...FOR_CLIPS]) : notInArray(kind, [...FOR_CLIPS]);
 		const rows = await this.#db
 			.select({ at, kind, text })
 			.from(logLines)
-			.where(and(eq(eventId, this.#eventId), gte(at, from), lte(at, to)))
+			.where(and(eq(eventId, this.#eventId), gte(at, from), lte(at, to), ofKinds))
 			.orderBy(asc(at), asc(id));
 		return rows.map((row) => ({ at: row.at, kind: row.kind, said: readSaid(row.text) }));
 	}

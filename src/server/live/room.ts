@@ -10,6 +10,8 @@ import { partsOf, type Command, type PageCommand } from '../../core/show/command
 import type { HubMessage, LiveStatus, PageMessage } from '../../core/show/messages.ts';
 import { Refusal } from '../../core/refusal.ts';
 import { isOnAir, type ShowState } from '../../core/show/state.ts';
+import { focusOf } from '../../core/afterwards/focus.ts';
+import { wordsNow } from '../../core/watch-page/watched.ts';
 import { VIEW_NAMES, type View } from '../../core/watch/views.ts';
 import { BroadcastKeeper } from '../broadcast/keeper.ts';
 import { log } from '../log.ts';
@@ -22,6 +24,9 @@ import type { Hub, Sender } from './hub.ts';
 
 /** A loudness of three seconds holds nothing of what was before by then. */
 const SETTLED_MS = 5000;
+
+/** Of words that stood, as a line of the log holds them. */
+const [MOST_LINES, MOST_LINE_LETTERS] = [4, 90];
 
 /** A page at the event. */
 export interface Page extends Sender {
@@ -173,6 +178,23 @@ export class Room {
 		if (isOnAir(state) && this.#isNew('program', scene?.id ?? ''))
 			this.log.add('take', scene?.name ?? { is: 'black' }, at);
 		if (!isOnAir(state)) this.#noted.delete('program');
+		this.#noteForClips(state, at);
+	}
+
+	/** Writes down by what clips are made afterwards: where what was shown stood, and the words. */
+	#noteForClips(state: ShowState, at: number): void {
+		if (!isOnAir(state)) {
+			for (const what of ['focus', 'words']) this.#noted.delete(what);
+			return;
+		}
+		const focus = focusOf(state);
+		if (focus && this.#isNew('focus', JSON.stringify(focus))) this.log.add('focus', { is: 'focus', ...focus }, at);
+		const lines = wordsNow(state)
+			.map((line) => line.slice(0, MOST_LINE_LETTERS))
+			.slice(0, MOST_LINES);
+		const before = this.#noted.get('words');
+		if (this.#isNew('words', JSON.stringify(lines)) && (lines.length > 0 || before !== undefined))
+			this.log.add('words', { is: 'words', lines }, at);
 	}
 
 	#noteCue({ name, plannedAt, startedAt }: ShowState['live']['progress']['done'][number]): void {

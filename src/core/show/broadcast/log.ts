@@ -1,9 +1,16 @@
 /** The log of an event: what happened, as data; sentences are made where it is shown. */
 import type { SendFault } from '../../delivery/send-fault.ts';
+import type { Focus } from '../../afterwards/focus.ts';
 import type { DestinationPhase } from '../messages.ts';
 
-export const LOG_KINDS = ['broadcast', 'rehearsal', 'take', 'cue', 'marker', 'destination', 'holding', 'rate'] as const;
+export const LOG_KINDS = [
+	...(['broadcast', 'rehearsal', 'take', 'cue', 'marker', 'destination', 'holding', 'rate'] as const),
+	...(['focus', 'words'] as const),
+] as const;
 export type LogKind = (typeof LOG_KINDS)[number];
+
+/** Kinds that nobody reads: clips are made by them afterwards. */
+export const FOR_CLIPS: readonly LogKind[] = ['focus', 'words'];
 
 /** What happened, where that is not a name or a text of people. */
 export type Happening =
@@ -15,7 +22,10 @@ export type Happening =
 	| { is: 'destination'; name: string; phase: DestinationPhase; fault: SendFault | null }
 	/** The picture takes less of the line than planned, or more of it again. */
 	| { is: 'rate'; kbps: number; plannedKbps: number }
-	| { is: 'holding'; holds: boolean };
+	| { is: 'holding'; holds: boolean }
+	/** What was to be seen where; and the words that stood, none when none did. */
+	| ({ is: 'focus' } & Focus)
+	| { is: 'words'; lines: string[] };
 
 /** A line of the log. */
 export interface LogEntry {

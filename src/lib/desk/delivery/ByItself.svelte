@@ -34,7 +34,7 @@
 
 <div class="grid gap-2 text-sm">
 	<p>{words.byItselfWhen}</p>
-	<CopyField label={words.serverAddress} value={address} />
+	<CopyField label={words.byItselfAddress} value={address} />
 	<ul class="grid list-disc gap-1 pl-5">
 		<li>{words.byItselfKey}</li>
 		<li>{words.byItselfPicture(`${size.width} × ${size.height}`, Math.min(MOST_FPS, maxFps ?? MOST_FPS))}</li>

@@ -51,8 +51,10 @@
 		const load = async () => {
 			const response = await fetch(address).catch(() => null);
 			problem = response ? '' : words.notToldWhere;
-			if (response?.ok) told = (await response.json()) as CameraTold;
-			else timer = setTimeout(() => void load(), AGAIN_MS);
+			if (response?.ok) {
+				told = (await response.json()) as CameraTold;
+				standsIn ||= told.canStandIn && told.arrives;
+			} else timer = setTimeout(() => void load(), AGAIN_MS);
 		};
 		void load();
 		return () => clearTimeout(timer);

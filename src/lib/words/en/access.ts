@@ -132,6 +132,11 @@ export const access = {
 	used: (when: Value) => `used last on ${when}`,
 	neverUsed: 'never used',
 	network: 'Network',
+	recordings: 'Recordings',
+	recordingsFolder: 'Folder for recordings on the server',
+	recordingsFolderHint:
+		'Such as /media/disk/recordings, on a disk of its own; empty for the data folder. When that disk is gone, recordings go to the data folder, and the desk says so. Those that are there stay where they are.',
+	recordingsUse: 'Use this folder',
 	reachesLocal: 'Streams may go to addresses of the local network',
 	reachesLocalHint:
 		'For an encoder or a recorder in this house. Otherwise whoever enters an address could look around in it.',
@@ -172,6 +177,8 @@ const AUDIT: Record<AuditCode, (about: Said) => string> = {
 	linkMade: ({ name }) => `made a link for ${name}`,
 	linkUsed: () => 'opened a link',
 	linkRevoked: ({ name }) => `took back the link for ${name}`,
+	recordingsMoved: ({ folder }) =>
+		folder ? `let recordings go to ${folder}` : 'let recordings go to the data folder again',
 	settingsChanged: ({ reachesLocal }) =>
 		reachesLocal === 'yes' ? 'let streams go into the local network' : 'kept streams out of the local network',
 	keyRevealed: ({ name }) => `looked at the key of ${name}`,

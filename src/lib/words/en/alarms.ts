@@ -57,6 +57,8 @@ export function wordsFor(what: What<Fault, Trouble>, { now, holdingCard, holdMin
 			return `The server is busy: it takes ${Math.round(100 * what.cores)} % of a core. Close other programs on its machine, or untick a destination next time.`;
 		case 'recordingFailed':
 			return recordingFaultWords(what.write);
+		case 'recordsElsewhere':
+			return 'The disk for recordings is gone. What is recorded goes to the server’s data folder until it is back.';
 		case 'tracksStopped':
 			return `${what.names.join(', ')}: no longer recorded separately. ${writeFaultWords(what.write)}`;
 		case 'littleRoom':

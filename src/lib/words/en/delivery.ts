@@ -115,6 +115,7 @@ export const delivery = {
 	stored: 'Stored',
 	byItself: 'A camera sends here by itself',
 	byItselfWhen: 'For an evening without a desk: a camera of the venue that sends to the host alone. Type into it:',
+	byItselfAddress: 'Address for the camera',
 	byItselfKey: 'the stream key: press Show above',
 	byItselfPicture: (size: Value, fps: Value) => `picture: H.264, ${size}, ${fps} frames per second`,
 	byItselfRates: (kbps: Value, soundKbps: Value) =>

@@ -30,6 +30,10 @@ function happeningWords(what: Happening): string {
 		}
 		case 'rate':
 			return `The picture takes ${what.kbps} of ${what.plannedKbps} kbit/s`;
+		// Nobody is told these.
+		case 'focus':
+		case 'words':
+			return '';
 		case 'holding':
 			return what.holds ? 'Viewers see the holding card' : 'Viewers see the program';
 	}

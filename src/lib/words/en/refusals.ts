@@ -197,6 +197,10 @@ const SENTENCES: { [C in RefusalCode]: (about: Refusals[C]) => string } = {
 	passphrase: () => 'The passphrase is another one. Nothing was taken in.',
 	noLineTest: () =>
 		'No test endpoint is set. Start Bivvo with BIVVO_LINE_TEST, the address that your host gives for tests.',
+	folderUnusable: ({ folder, why }) =>
+		why === 'path'
+			? `“${folder}” is no whole path of a folder. It begins with / and names a folder, such as /media/disk/recordings.`
+			: `The server cannot write to ${folder}. Is the disk there, and may the server’s user write to it?`,
 	slugTaken: ({ slug }) => `Another page has the address …/watch/${slug}. Choose another one.`,
 	passwordMissing: () => 'A page that asks for a password needs one. Type it.',
 	notFound: ({ what }) => NOT_FOUND[what],

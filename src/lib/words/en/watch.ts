@@ -37,6 +37,7 @@ export const watch = {
 	over: 'This evening is over.',
 	overRecording: 'This evening is over. Here is its recording.',
 	noScript: 'This page needs JavaScript to play the picture.',
+	soundOn: 'Turn the sound on',
 	showCaptions: 'Show words',
 	hideCaptions: 'Hide words',
 	write: 'Write',

@@ -1,5 +1,6 @@
 import { json } from '@sveltejs/kit';
 import { settingsSchema } from '$server/access/settings.ts';
+import { takeFolder } from '$server/files/recording-folders.ts';
 import { answering, bodyOf } from '../../../answer.ts';
 import { note } from '../acting.ts';
 import type { RequestHandler } from './$types';
@@ -7,7 +8,12 @@ import type { RequestHandler } from './$types';
 /** Sets what holds for all of the organisation. */
 export const PUT: RequestHandler = answering(async ({ request, locals }) => {
 	const settings = await bodyOf(request, settingsSchema);
+	const before = locals.bivvo.settings.now;
+	const { recordingsFolder: folder, reachesLocal } = settings;
+	if (folder !== '' && folder !== before.recordingsFolder) await takeFolder(folder);
 	await locals.bivvo.settings.set(settings);
-	note(locals, 'settingsChanged', { reachesLocal: settings.reachesLocal ? 'yes' : 'no' });
+	if (reachesLocal !== before.reachesLocal)
+		note(locals, 'settingsChanged', { reachesLocal: reachesLocal ? 'yes' : 'no' });
+	if (folder !== before.recordingsFolder) note(locals, 'recordingsMoved', { folder });
 	return json({ ok: true });
 });
