@@ -370,7 +370,7 @@ test('a destination is made by pasting what the host shows; its key stays hidden
 	await page.getByRole('button', { name: 'Change Second page' }).click();
 	await expect(key).toHaveValue('');
 	expect(await page.content()).not.toContain('members-lantern-1845');
-	await form.getByRole('button', { name: 'Show' }).click();
+	await form.getByRole('button', { name: 'Show', exact: true }).click();
 	await expect(key).toHaveValue('members-lantern-1845');
 	await form.getByRole('button', { name: 'Remove' }).click();
 	await page.getByRole('button', { name: 'Undo' }).click();

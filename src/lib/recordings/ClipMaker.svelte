@@ -113,7 +113,7 @@
 			const seconds = video.currentTime;
 			const rect = cropRect(shape, whole, cropAt(points, seconds));
 			context.drawImage(video, rect.x, rect.y, rect.width, rect.height, 0, 0, element.width, element.height);
-			if (part) drawCaption(context, captionAt(captions, seconds - part.fromS));
+			if (part) drawCaption(context, captionAt(captions, Math.min(seconds, part.toS - 0.01) - part.fromS));
 		};
 		draw();
 		return () => cancelAnimationFrame(frame);

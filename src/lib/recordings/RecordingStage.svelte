@@ -40,7 +40,7 @@
 	let clips = $state(false);
 	let talks = $state(false);
 	const isBusy = $derived(busy !== '' || job.what !== '');
-	const video = $derived(player instanceof HTMLVideoElement ? player : null);
+	const video = $derived(kind === 'channel' ? null : (player as HTMLVideoElement | null));
 	let problem = $state('');
 
 	function seek(seconds: number) {
@@ -155,7 +155,7 @@
 	</div>
 	{#if !running}
 		<div class="grid gap-2 lg:col-span-2 lg:row-start-2">
-			{#if video && kind !== 'channel'}
+			{#if video}
 				<Fold title={words.clipHeading} bind:open={clips}>
 					<p class="mb-3 text-sm text-gray-600">{words.clipIs}</p>
 					{#if clips}
