@@ -1,5 +1,5 @@
 /** Two organisations on one server: neither sees, opens or is told anything of the other. */
-import { readdirSync } from 'node:fs';
+import { existsSync, readdirSync } from 'node:fs';
 import path from 'node:path';
 import mysql, { type RowDataPacket } from 'mysql2/promise';
 import { afterAll, beforeAll, expect, inject, it } from 'vitest';
@@ -126,4 +126,15 @@ it('only the first one’s owner makes organisations', async () => {
 	expect((await choir.send('/api/organisations', { name: 'One more' })).status).toBe(403);
 	expect((await new Visitor(site).send('/api/organisations', { name: 'One more' })).status).toBe(401);
 	expect(site.organisations.list.map(({ name }) => name)).toEqual(['Choir of Nether Hollin']);
+});
+
+it('only the first one’s owner chooses where on the machine recordings go', async () => {
+	const disk = path.join(folder.folder, 'disk');
+	const order = { reachesLocal: false, recordingsFolder: disk };
+	expect((await choir.send('/api/access/settings', order, 'PUT')).status).toBe(403);
+	expect(existsSync(disk)).toBe(false);
+	expect((await choir.send('/api/access/settings', { ...order, recordingsFolder: '' }, 'PUT')).status).toBe(200);
+	expect((await huts.send('/api/access/settings', order, 'PUT')).status).toBe(200);
+	expect(existsSync(disk)).toBe(true);
+	expect((await huts.send('/api/access/settings', { ...order, recordingsFolder: '' }, 'PUT')).status).toBe(200);
 });

@@ -208,22 +208,24 @@
 			>
 			<p class="text-sm text-gray-600">{words.reachesLocalHint}</p>
 		</Card>
-		<Card class="gap-2 p-5">
-			<h2 class="text-xl font-semibold">{words.recordings}</h2>
-			<form
-				class="grid gap-2"
-				onsubmit={(event) => {
-					event.preventDefault();
-					void ask('/api/access/settings', 'PUT', { ...settings, recordingsFolder: folder });
-				}}
-			>
-				<Field label={words.recordingsFolder} bind:value={folder} autocomplete="off" />
-				<Button type="submit" class="justify-self-start" disabled={folder.trim() === settings.recordingsFolder}
-					>{words.recordingsUse}</Button
+		{#if organisations}
+			<Card class="gap-2 p-5">
+				<h2 class="text-xl font-semibold">{words.recordings}</h2>
+				<form
+					class="grid gap-2"
+					onsubmit={(event) => {
+						event.preventDefault();
+						void ask('/api/access/settings', 'PUT', { ...settings, recordingsFolder: folder });
+					}}
 				>
-			</form>
-			<p class="text-sm text-gray-600">{words.recordingsFolderHint}</p>
-		</Card>
-		{#if organisations}<Card class="p-5"><OrganisationsBox {organisations} /></Card>{/if}
+					<Field label={words.recordingsFolder} bind:value={folder} autocomplete="off" />
+					<Button type="submit" class="justify-self-start" disabled={folder.trim() === settings.recordingsFolder}
+						>{words.recordingsUse}</Button
+					>
+				</form>
+				<p class="text-sm text-gray-600">{words.recordingsFolderHint}</p>
+			</Card>
+			<Card class="p-5"><OrganisationsBox {organisations} /></Card>
+		{/if}
 	</div>
 </main>

@@ -1,4 +1,5 @@
 import { json } from '@sveltejs/kit';
+import { refuse } from '$core/refusal.ts';
 import { settingsSchema } from '$server/access/settings.ts';
 import { takeFolder } from '$server/files/recording-folders.ts';
 import { answering, bodyOf } from '../../../answer.ts';
@@ -10,7 +11,11 @@ export const PUT: RequestHandler = answering(async ({ request, locals }) => {
 	const settings = await bodyOf(request, settingsSchema);
 	const before = locals.bivvo.settings.now;
 	const { recordingsFolder: folder, reachesLocal } = settings;
-	if (folder !== '' && folder !== before.recordingsFolder) await takeFolder(folder);
+	if (folder !== before.recordingsFolder) {
+		// Folders of the machine are chosen by whom it belongs to: one organisation could write into another's otherwise.
+		if (locals.bivvo !== globalThis.organisations!.first) throw refuse('forbidden', { who: ['owner'] });
+		if (folder !== '') await takeFolder(folder);
+	}
 	await locals.bivvo.settings.set(settings);
 	if (reachesLocal !== before.reachesLocal)
 		note(locals, 'settingsChanged', { reachesLocal: reachesLocal ? 'yes' : 'no' });
