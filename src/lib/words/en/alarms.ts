@@ -7,7 +7,7 @@ import type { Trouble } from '../../../engine/trouble.ts';
 import { recordingFaultWords, sendFaultWords, writeFaultWords } from './delivery-faults.ts';
 import { troubleWords } from './engine-faults.ts';
 import { durationOf, rateOf } from './figures.ts';
-import { guestFaultWords } from './guest.ts';
+import { guestFaultWords } from './guest-faults.ts';
 import { apartWords, channelFaultWords, echoWords, loudnessWords, mixFaultWords } from './sound.ts';
 import { faultWords } from './source-faults.ts';
 
