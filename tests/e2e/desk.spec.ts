@@ -209,6 +209,7 @@ test('a tab that is closed on air is stood in for by the holding card until it i
 
 test('two hosts with different caps get each what it takes', async ({ page }) => {
 	await openDesk(page);
+	await page.keyboard.press('Shift+Digit1');
 	await page.getByRole('checkbox', { name: 'Send to Valley Relay' }).check();
 	await page.getByRole('button', { name: 'Go on air' }).click();
 	const dialog = page.getByRole('dialog');

@@ -182,6 +182,27 @@ describe('a host that was signed in to', () => {
 		expect(JSON.stringify(signIns.list)).not.toMatch(/token|refresh/i);
 	});
 
+	it('that is signed in to anew while what it took back is noticed stays signed in to', async () => {
+		const id = await signedIn();
+		await mood({ do: 'takeBack' });
+		const answer = await decide(await signIns.begin(id, 'browser', BACK), 'allow');
+		const asking = listSignedPlaces(signIns, id).catch(() => []);
+		await signIns.finish(answer);
+		await asking;
+		expect(signIns.get(id).state).toBe('signedIn');
+		expect((await listSignedPlaces(signIns, id)).length).toBe(3);
+	});
+
+	it('that is forgotten while it answers stays forgotten', async () => {
+		const id = await signedIn();
+		const answer = await decide(await signIns.begin(id, 'browser', BACK), 'allow');
+		const finishing = signIns.finish(answer);
+		await signIns.remove(id);
+		await finishing;
+		expect(signIns.has(id)).toBe(false);
+		expect((await app.db.select().from(hostSignIns)).map((row) => row.id)).not.toContain(id);
+	});
+
 	it('that has too much to do is waited for when that is short, and said when it is long', async () => {
 		const id = await signedIn();
 		await mood({ busy: '1', seconds: '1' });

@@ -109,7 +109,10 @@ export class SignIns {
 		return id;
 	}
 
-	async #store(id: string, { profile, tokens, state }: Known): Promise<void> {
+	async #store(id: string, known: Known): Promise<void> {
+		const { profile, tokens, state } = known;
+		// What a host answers may come after it was forgotten.
+		if (this.#known.get(id) !== known) return void (await this.#hostOf(known).revoke(tokens));
 		const { clientSecret, ...open } = profile;
 		const sealed = seal(this.#key, JSON.stringify({ ...tokens, clientSecret }), boundTo(id, profile));
 		const row = { id, profile: open, sealed, state: state === 'waiting' ? ('signInAgain' as const) : state };
@@ -216,19 +219,24 @@ export class SignIns {
 	}
 
 	async #renew(id: string, known: Known): Promise<string> {
-		const { refreshToken } = known.tokens;
+		const { tokens } = known;
+		const { refreshToken } = tokens;
 		const again = () => new Error(`Sign in to ${known.profile.name} again: it has taken back what it had allowed.`);
 		if (refreshToken === '') {
 			await this.#lose(id, known);
 			throw again();
 		}
 		try {
-			known.tokens = await this.#hostOf(known).refresh(refreshToken);
+			const renewed = await this.#hostOf(known).refresh(refreshToken);
+			// Somebody has signed in anew meanwhile.
+			if (known.tokens !== tokens) return known.tokens.accessToken;
+			known.tokens = renewed;
 			known.state = 'signedIn';
 			await this.#store(id, known);
 			return known.tokens.accessToken;
 		} catch (error) {
 			if (!(error instanceof HostRefuses)) throw error;
+			if (known.tokens !== tokens) return known.tokens.accessToken;
 			await this.#lose(id, known);
 			throw again();
 		}

@@ -30,6 +30,8 @@ const MOST_PLACES = 200;
 const MOST_ADDRESS_LETTERS = 500;
 const MOST_KEY_LETTERS = 1000;
 const MOST_ID_LETTERS = 200;
+/** A host lists what was written last; what is further back than this is not compared. */
+const MOST_KNOWN_MESSAGES = 5000;
 
 /** Where a destination is at a host that is signed in to. */
 export interface SignedAt {
@@ -67,8 +69,10 @@ export class SignedAccount implements HostAccount {
 	readonly #signIns: SignIns;
 	readonly #profile: HostProfile;
 	#at: SignedAt;
-	/** Numbers of messages, by what the host calls them. */
-	readonly #numbers = new Map<string, number>();
+	/** What the host calls the messages that came last. */
+	readonly #heard = new Set<string>();
+	/** The number of the message that came last. */
+	#last = 0;
 	#newest = '';
 
 	/** @throws {Refusal} when the host is forgotten */
@@ -157,13 +161,19 @@ export class SignedAccount implements HostAccount {
 		return list.slice(-1000).flatMap((each): HostMessage[] => {
 			const name = textAt(each, messages.id, MOST_ID_LETTERS);
 			const text = textAt(each, messages.text, MOST_MESSAGE_LETTERS);
-			if (name === '' || text === '' || this.#numbers.has(name)) return [];
-			const id = Math.max(after, this.#numbers.size) + 1;
-			this.#numbers.set(name, id);
-			this.#newest = name;
+			if (name === '' || text === '' || this.#heard.has(name)) return [];
+			this.#last = Math.max(after, this.#last) + 1;
+			this.#hear(name);
 			const from = textAt(each, messages.from, MOST_SENDER_LETTERS);
-			return [{ id, at: timeAt(each, messages.at) ?? Date.now(), from, text }];
+			return [{ id: this.#last, at: timeAt(each, messages.at) ?? Date.now(), from, text }];
 		});
+	}
+
+	#hear(name: string): void {
+		this.#newest = name;
+		this.#heard.add(name);
+		const [oldest] = this.#heard;
+		if (this.#heard.size > MOST_KNOWN_MESSAGES) this.#heard.delete(oldest!);
 	}
 
 	async post(text: string): Promise<void> {
