@@ -3,6 +3,10 @@ import { existsSync } from 'node:fs';
 import { mkdir, readdir, rename, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { afterAll, beforeAll, expect, inject, it } from 'vitest';
+import { FIRST_TRACK, type MediaPacket } from '../../src/core/delivery/uplink.ts';
+import { plainChannel } from '../../src/core/show/mix/mix.ts';
+import { plainSource } from '../../src/core/show/sources/source.ts';
+import { toPcm24 } from '../../src/core/sound/wav.ts';
 import type { Bivvo } from '../../src/server/bivvo.ts';
 import { createEvent } from '../../src/server/events.ts';
 import { RecordingFolders, takeFolder } from '../../src/server/files/recording-folders.ts';
@@ -97,15 +101,28 @@ it('recordings go to the chosen disk, to the data folder while it is gone, and a
 	expect(app.settings.now.earlierFolders).toEqual([other]);
 });
 
-it('a disk that goes while it is recorded on: the program goes on in a second file, in the data folder', async () => {
+it('a disk that goes while it is recorded on: program and sounds go on in second files, in the data folder', async () => {
 	const eventId = await createEvent(app, 'Lantern Night', '', { width: 1280, height: 720, fps: 30 });
 	const room = await app.events.owner(eventId);
+	const source = plainSource('console', 'Console', { kind: 'standInConsole', standIn: 'console' });
+	await room.hub.submitAsServer({ type: 'addSource', source });
+	const channel = plainChannel('mic', 'console', 'Lectern mic', [0]);
+	await room.hub.submitAsServer({ type: 'addChannel', channel });
+	const { delivery } = room.hub.state.setup;
+	const apart = { sourceIds: [], channelIds: ['mic'] };
+	await room.hub.submitAsServer({ type: 'setDelivery', delivery: { ...delivery, apart } });
 	await room.hub.submitAsServer({ type: 'startBroadcast', broadcastId: 'pulled' });
 	const broadcast = await until('the broadcast', () => room.keeper.broadcast);
 	broadcast.attach('desk', () => {});
 	broadcast.receive(material.video);
 	broadcast.receive(material.audio);
-	const playing = play(material, (packet) => broadcast.receive(packet), 1);
+	const data = toPcm24([new Float32Array(480).fill(0.25)], 0, 480);
+	const send = (packet: MediaPacket) => {
+		broadcast.receive(packet);
+		if (packet.kind === 'audio')
+			broadcast.receive({ kind: 'pcm', rendition: FIRST_TRACK, timeUs: packet.timeUs, data });
+	};
+	const playing = play(material, send, 1);
 	await until('a file', () => room.keeper.recording.phase === 'recording');
 	await rename(disk, `${disk}-pulled`);
 	// It is looked at now and then; the test does not wait for that.
@@ -114,16 +131,17 @@ it('a disk that goes while it is recorded on: the program goes on in a second fi
 	await playing.done;
 	await endWithDesk(broadcast);
 	await room.hub.submitAsServer({ type: 'endBroadcast' });
-	const rows = await until('both', async () => {
+	const rows = await until('all four', async () => {
 		const all = await app.recordings.list(eventId);
 		return (
-			all.length === 2 && all.every(({ endedAt, id }) => endedAt !== null && !app.recordings.isFinishing(id)) && all
+			all.length === 4 && all.every(({ endedAt, id }) => endedAt !== null && !app.recordings.isFinishing(id)) && all
 		);
 	});
 	const found = (await Promise.all(rows.map(({ id }) => app.recordings.find(eventId, id)))).flatMap((row) => row ?? []);
-	expect(found.map(({ path: file }) => path.dirname(path.dirname(file)))).toEqual([
-		path.join(folder.folder, 'data', 'recordings'),
-	]);
+	const own = path.join(folder.folder, 'data', 'recordings', eventId);
+	expect(found.map(({ path: file }) => path.dirname(file))).toEqual([own, own]);
+	expect(found.map(({ kind }) => kind).toSorted()).toEqual(['channel', 'program']);
+	for (const { bytes } of found) expect(bytes).toBeGreaterThan(10_000);
 	await rename(`${disk}-pulled`, disk);
 	await until('the first one', async () => {
 		for (const { id } of rows) if (!(await app.recordings.find(eventId, id))) return false;

@@ -185,6 +185,28 @@ it('pictures that come late, before what was written, are left out up to the nex
 	expect(await decodeAll(fileOf('lectern.mp4'))).toBe('');
 });
 
+it('they go on in second files that begin with the program’s second one, to the sample', async () => {
+	begin([SOURCE, CHANNEL]);
+	engine('one', 0, 2);
+	const again = (what: string) => fileOf(`again-${what}`);
+	broadcast.recordAgain(again('program.mp4'), [
+		{ track: SOURCE, file: again('lectern.mp4') },
+		{ track: CHANNEL, file: again('mic.wav') },
+	]);
+	// Its clock goes on from where it was: what came already is left out.
+	engine('one', 0, 6);
+	await endWithDesk(broadcast);
+	const [program, lectern] = await Promise.all(['program.mp4', 'lectern.mp4'].map((what) => probePackets(again(what))));
+	const pictures = (packets: typeof program) => packets!.filter(({ kind }) => kind === 'video').map(({ time }) => time);
+	expect(pictures(lectern)).toEqual(pictures(program));
+	expect(pictures(lectern)[0]).toBe(0);
+	expect(await decodeAll(again('lectern.mp4'))).toBe('');
+	const begun = material.packets.find(({ kind, key, timeUs }) => kind === 'video' && key && timeUs >= 2e6)!;
+	const samples = await samplesOf(again('mic.wav'));
+	for (const i of [0, 1, 12_345]) expect(samples[i]).toBeCloseTo(valueAt((begun.timeUs / 1e6) * RATE + i), 5);
+	expect((await samplesOf(fileOf('mic.wav'))).length / RATE).toBeCloseTo(2, 0);
+});
+
 it('they can be stopped for want of room while the program goes on, and one that cannot be written says so', async () => {
 	begin([SOURCE, CHANNEL]);
 	engine('one', 0, 2);

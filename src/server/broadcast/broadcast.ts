@@ -122,11 +122,16 @@ export class Broadcast {
 		return this.#recording?.status.fault?.code === 'diskFull';
 	}
 
-	/** Records the program in another file, from the next key frame on; what there is of the one before is kept. */
-	recordAgain(file: string): void {
+	/**
+	 * Records the program in another file, from the next key frame on; what there is of the one before is kept.
+	 * @param tracks files for what is recorded beside it, by order of the broadcast's tracks; null where one stays as it is
+	 */
+	recordAgain(file: string, tracks: readonly (TrackOrder | null)[] = []): void {
 		void this.#recording?.end();
-		this.#recording = new Recording(file, this.#plan.changed, true);
-		this.#streams[0]!.record(this.#recording);
+		const recording = new Recording(file, this.#plan.changed, true);
+		this.#recording = recording;
+		this.#streams[0]!.record(recording);
+		this.tracks.recordAgain(tracks, () => recording.fromUs);
 	}
 
 	/** When the first packet came, milliseconds since 1970, or null; the recording begins there. */

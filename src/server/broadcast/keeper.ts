@@ -164,20 +164,31 @@ export class BroadcastKeeper {
 		return this.#rows.length > 0 && this.#recordings.isElsewhere && this.#folder !== folder;
 	}
 
-	/** Somebody has made room on the disk, or it is gone and there is another one. */
+	/**
+	 * Somebody has made room on the disk, or it is gone and there is another one: the program goes on, and on another disk
+	 * all that is recorded beside it.
+	 */
 	async #recordAgain(broadcast: Broadcast, now: number): Promise<void> {
 		this.#roomSince = now;
-		const why = this.#isDiskGone ? 'The disk is gone' : 'There is room again';
+		const isGone = this.#isDiskGone;
+		const why = isGone ? 'The disk is gone' : 'There is room again';
 		const folder = this.#recordings.folderOf(this.#eventId);
 		this.#folder = folder;
 		// Where that fails, the file says so.
 		await mkdir(folder, { recursive: true }).catch(() => {});
 		if (this.#broadcast !== broadcast) return;
-		const [row] = recordingRows(this.#state!, broadcast.id, now);
-		log.info({ event: this.#eventId, file: row!.file }, `${why}; the program is recorded in a new file`);
-		this.#rows.push(row!);
-		broadcast.recordAgain(path.join(folder, row!.file));
-		this.#recordings.begin([row!]).catch((error: unknown) => log.warn({ event: this.#eventId, err: error }));
+		const [program, ...tracks] = recordingRows(this.#state!, broadcast.id, now);
+		log.info({ event: this.#eventId, file: program!.file }, `${why}; the program is recorded in a new file`);
+		// What was ended for want of room, or has another size, stays as it is.
+		const { statuses } = broadcast.tracks;
+		const goesOn = tracks.map((_, i) => isGone && !this.#tracksStopped && statuses[i]?.fault?.code !== 'otherSize');
+		const rows = [program!, ...tracks.filter((_, i) => goesOn[i])];
+		this.#rows.push(...rows);
+		broadcast.recordAgain(
+			path.join(folder, program!.file),
+			tracks.map(({ file }, i) => (goesOn[i] ? { track: this.#tracks[i]!, file: path.join(folder, file) } : null)),
+		);
+		this.#recordings.begin(rows).catch((error: unknown) => log.warn({ event: this.#eventId, err: error }));
 	}
 
 	/** Where a destination's stream goes in this broadcast: a rehearsal's to a private place of its own. */

@@ -17,7 +17,7 @@ export class Recording {
 	#waiting: MediaPacket[] = [];
 	/** True for a file whose time begins with itself: what was before lies in another one. */
 	#fresh: boolean;
-	/** Where it begins on the broadcast's line; null before its first key frame. */
+	/** Its first key frame on the broadcast's line; null before that. */
 	#fromUs: number | null = null;
 
 	/**
@@ -35,9 +35,14 @@ export class Recording {
 		this.#beginning ??= this.#begin(video, audio);
 	}
 
+	/** Where the file begins on the broadcast's line; null while that is not known. */
+	get fromUs(): number | null {
+		return this.#fresh ? this.#fromUs : 0;
+	}
+
 	write(placed: MediaPacket): void {
 		if (this.#fresh && placed.kind === 'video' && placed.key) this.#fromUs ??= placed.timeUs;
-		const fromUs = this.#fresh ? this.#fromUs : 0;
+		const { fromUs } = this;
 		if (fromUs === null || placed.timeUs < fromUs) return;
 		const packet = { ...placed, timeUs: placed.timeUs - fromUs };
 		if (this.#recorder) this.#recorder.write(packet);

@@ -14,25 +14,51 @@ export interface TrackOrder {
 	file: string;
 }
 
+/** Where a file begins on the broadcast's line; null while that is not known, and nothing is written yet. */
+type FromUs = () => number | null;
+
 export type TrackPacket = VideoConfig | MediaPacket | PcmPacket;
 
-/** Packets that come before the program's first key frame wait for their place: some seconds of all there may be. */
+/** Packets that come before the first key frame of the program's file wait for their place: some seconds of all there may be. */
 const MOST_EARLY_BYTES = 64e6;
 /** A packet further ahead of the program than this has no time of this engine's clock. */
 const MOST_AHEAD_US = 10e6;
 
 export class Tracks {
 	#files: TrackFile[];
+	#changed: () => void;
+	/** Where the newest of them begin. */
+	#fromUs: FromUs = () => 0;
 	#early: TrackPacket[] = [];
 	#earlyBytes = 0;
 
 	/** @param changed called when one of them begins or fails */
 	constructor(orders: readonly TrackOrder[], changed: () => void) {
-		this.#files = orders.map(({ track, file }) =>
-			track.kind === 'source'
-				? new PictureFile(track.name, file, changed)
-				: new SoundFile(track.name, track.sides, file, changed),
-		);
+		this.#changed = changed;
+		this.#files = orders.map((order) => this.#fileOf(order, () => 0));
+	}
+
+	#fileOf({ track, file }: TrackOrder, fromUs: FromUs): TrackFile {
+		return track.kind === 'source'
+			? new PictureFile(track.name, file, this.#changed, fromUs)
+			: new SoundFile(track.name, track.sides, file, this.#changed, fromUs);
+	}
+
+	/**
+	 * Goes on in other files; what there is of those before is kept.
+	 * @param orders by order of the tracks; null where one stays as it is
+	 * @param fromUs where these files begin on the broadcast's line: all at one moment, and with the program's
+	 */
+	recordAgain(orders: readonly (TrackOrder | null)[], fromUs: FromUs): void {
+		this.#fromUs = fromUs;
+		orders.forEach((order, i) => {
+			const before = this.#files[i];
+			if (!order || !before) return;
+			void before.end();
+			const next = this.#fileOf(order, fromUs);
+			if (before.config) next.take(before.config, 0);
+			this.#files[i] = next;
+		});
 	}
 
 	/** By order of the broadcast's tracks. */
@@ -48,7 +74,7 @@ export class Tracks {
 	}
 
 	receive(packet: TrackPacket, timeline: Timeline): void {
-		if (!timeline.anchored) {
+		if (!timeline.anchored || this.#fromUs() === null) {
 			this.#earlyBytes += 'data' in packet ? packet.data.length : 0;
 			if (this.#earlyBytes < MOST_EARLY_BYTES) this.#early.push(packet);
 			return;
@@ -57,7 +83,7 @@ export class Tracks {
 		for (const each of [...this.#early.splice(0), packet]) {
 			const timeUs = 'timeUs' in each ? timeline.onLine(each.timeUs)! : 0;
 			if (timeUs > timeline.lastUs + MOST_AHEAD_US) continue;
-			this.#files[each.rendition - FIRST_TRACK]?.take(each, timeUs);
+			this.#files[each.rendition - FIRST_TRACK]?.receive(each, timeUs);
 		}
 	}
 
@@ -76,14 +102,24 @@ abstract class TrackFile {
 	phase: TrackStatus['phase'] = 'waiting';
 	fault: WriteFault | null = null;
 	readonly changed: () => void;
+	/** How its pictures are encoded, where it has any and that is known. */
+	config: VideoConfig | null = null;
+	readonly #fromUs: FromUs;
 
-	constructor(name: string, changed: () => void) {
+	constructor(name: string, changed: () => void, fromUs: FromUs) {
 		this.name = name;
 		this.changed = changed;
+		this.#fromUs = fromUs;
 	}
 
 	abstract get bytes(): number;
+
 	/** @param timeUs on the broadcast's line */
+	receive(packet: TrackPacket, timeUs: number): void {
+		this.take(packet, timeUs - this.#fromUs()!);
+	}
+
+	/** @param timeUs from the file's beginning */
 	abstract take(packet: TrackPacket, timeUs: number): void;
 	/** What comes next does not follow what came last. */
 	abstract interrupt(): void;
@@ -109,13 +145,12 @@ abstract class TrackFile {
 
 class PictureFile extends TrackFile {
 	#recording: Recording;
-	#config: VideoConfig | null = null;
 	/** Pictures that build on others have no use before the next one that stands alone. */
 	#flows = false;
 	#lastUs = -1;
 
-	constructor(name: string, file: string, changed: () => void) {
-		super(name, changed);
+	constructor(name: string, file: string, changed: () => void, fromUs: FromUs) {
+		super(name, changed, fromUs);
 		this.#recording = new Recording(file, () => this.#update());
 	}
 
@@ -132,10 +167,10 @@ class PictureFile extends TrackFile {
 	take(packet: TrackPacket, timeUs: number): void {
 		if (this.phase === 'failed') return;
 		if (packet.kind === 'videoConfig') {
-			const known = this.#config;
+			const known = this.config;
 			if (known && Buffer.compare(known.description, packet.description) !== 0)
 				return void this.stop({ code: 'otherSize', about: {} });
-			this.#config = packet;
+			this.config = packet;
 			return this.#recording.configure(packet, null);
 		}
 		if (packet.kind !== 'video') return;
@@ -163,8 +198,8 @@ class SoundFile extends TrackFile {
 	#beginning: Promise<void> | null = null;
 	#waiting: { timeUs: number; data: Uint8Array }[] = [];
 
-	constructor(name: string, sides: number, file: string, changed: () => void) {
-		super(name, changed);
+	constructor(name: string, sides: number, file: string, changed: () => void, fromUs: FromUs) {
+		super(name, changed, fromUs);
 		this.#file = file;
 		this.#sides = sides;
 	}
