@@ -5,6 +5,7 @@ import { Page as HubPage, until } from '../support/app.ts';
 import { leaveOut, setPlainLook } from '../support/clips.ts';
 import { showSetUp, startDemo, type Demo } from '../support/demo.ts';
 import type { ffmpeg } from '../support/media.ts';
+import { addCamera, cameraRow as row } from '../support/network-camera.ts';
 import { ChangingCamera, sendAsCamera } from '../support/rtmp-camera.ts';
 import { frames, part, sound } from '../support/see.ts';
 import { offerByWhip } from '../support/whip-camera.ts';
@@ -33,22 +34,6 @@ async function openDesk(page: Page): Promise<void> {
 	await page.goto(`${demo.url}/events/lantern-night`);
 	await expect(page.getByRole('button', { name: 'Go on air' })).toBeVisible();
 }
-
-/** Adds a camera of the network by its form. @returns what is typed into it */
-async function addCamera(page: Page, by: 'rtmp' | 'whip'): Promise<{ address: string; key: string }> {
-	await page.getByRole('button', { name: 'Add a source' }).click();
-	await page.getByRole('button', { name: 'Add a network camera' }).click();
-	await page.getByLabel('How it sends').selectOption(by);
-	const address = await page
-		.getByLabel(by === 'rtmp' ? 'Server address' : 'WHIP address', { exact: true })
-		.inputValue();
-	await page.getByRole('button', { name: 'Show its key' }).click();
-	const key = await page.getByLabel(by === 'rtmp' ? 'Stream key' : 'Bearer token', { exact: true }).inputValue();
-	return { address, key };
-}
-
-const sources = (page: Page) => page.getByRole('region', { name: 'Sources' });
-const row = (page: Page) => sources(page).getByRole('listitem').filter({ hasText: 'Network camera' });
 
 function send(url: string, ...more: [string?, string?, string?]): ReturnType<typeof ffmpeg> {
 	const sender = sendAsCamera(url, ...more);

@@ -1,9 +1,11 @@
 /** A network that lets nothing through but a relay: both browsers use nothing else. */
 import { expect, test, type Browser, type Page } from '@playwright/test';
-import { startDemo, type Demo } from '../support/demo.ts';
+import { showSetUp, startDemo, type Demo } from '../support/demo.ts';
 import { comeAsGuest, guestLink, place } from '../support/guests.ts';
+import { addCamera, cameraRow } from '../support/network-camera.ts';
 import { onlyByRelay, startRelay, type TestRelay } from '../support/relay.ts';
 import { openWeakLine } from '../support/weak-line.ts';
+import { offerByWhip } from '../support/whip-camera.ts';
 
 let relay: TestRelay;
 let demo: Demo;
@@ -54,6 +56,24 @@ test('guests come by a relay, by UDP and by TCP', async ({ browser }) => {
 		await guest.close();
 	}
 	await desk.close();
+});
+
+test('a camera of the network that sends by WHIP comes by the desk’s relay', async ({ browser }) => {
+	const desk = await openDesk(browser);
+	await showSetUp(desk);
+	await desk.reload();
+	const { address, key } = await addCamera(desk, 'whip');
+	await desk.getByRole('button', { name: 'Done' }).click();
+	// It knows of no relay itself: the desk's own is what it sends to.
+	const camera = await (await browser.newContext()).newPage();
+	await camera.goto(demo.hostUrl);
+	// As a camera does and a browser only with a permission, it tells its own address.
+	await camera.evaluate('navigator.mediaDevices.getUserMedia({ audio: true }).then(() => {})');
+	await offerByWhip(camera, address, key, '#00c000');
+	await expect(cameraRow(desk)).toContainText('640 × 360');
+	await expect.poll(() => way(desk)).toBe('relay udp');
+	await camera.close();
+	await expect(cameraRow(desk)).toContainText('lost');
 });
 
 test('a line that loses packets is named, its picture made smaller; a torn line comes back', async ({ browser }) => {

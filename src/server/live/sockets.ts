@@ -287,7 +287,7 @@ export class Sockets {
 			webSocket,
 			this.#cameras,
 			cameraId,
-			() => this.#iceServers(`camera ${cameraId}`),
+			() => this.#iceServers(`camera-${cameraId}`),
 			() => hub.holdsLease(lease),
 			wrong,
 		);
