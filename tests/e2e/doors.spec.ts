@@ -1,3 +1,4 @@
+import { mkdir, readdir, rename } from 'node:fs/promises';
 import { expect, test, type Browser, type BrowserContext, type Page } from '@playwright/test';
 import { Secret, TOTP } from 'otpauth';
 import { accessible } from '../support/accessible.ts';
@@ -28,6 +29,33 @@ async function becomeOwner(page: Page): Promise<void> {
 	await page.getByLabel('New password').fill(PASSWORD);
 	await page.getByRole('button', { name: 'Make me the owner' }).click();
 	await expect(page.getByRole('heading', { name: 'Your account' })).toBeVisible();
+}
+
+/** An owner chooses a disk for recordings; it goes, and the desk says so. */
+async function recordElsewhere(page: Page): Promise<void> {
+	const folder = page.getByLabel('Folder for recordings on the server');
+	const use = page.getByRole('button', { name: 'Use this folder' });
+	await expect(use).toBeDisabled();
+	await folder.fill('recordings');
+	await use.click();
+	await expect(page.getByText('“recordings” is no whole path of a folder.')).toBeVisible();
+	await folder.fill('/no-such-disk/recordings');
+	await use.click();
+	await expect(page.getByText('The server cannot write to /no-such-disk/recordings.')).toBeVisible();
+	const disk = `${demo.folder}/disk`;
+	await mkdir(disk);
+	await folder.fill(`${disk}/recordings`);
+	await use.click();
+	await expect(use).toBeDisabled();
+	await page.reload();
+	await expect(folder).toHaveValue(`${disk}/recordings`);
+	expect(await readdir(disk)).toEqual(['recordings']);
+	await rename(disk, `${disk}-pulled`);
+	await page.goto(`${url}/events/lantern-night/mix`);
+	const trouble = page.locator('[data-trouble="recordsElsewhere"]');
+	await expect(trouble).toContainText('disk for recordings');
+	await rename(`${disk}-pulled`, disk);
+	await expect(trouble).toHaveCount(0);
 }
 
 test('an owner is made, invites a sound person, who moves a fader and is refused the broadcast; a tablet is paired and revoked; a link expires', async ({
@@ -63,6 +91,9 @@ test('an owner is made, invites a sound person, who moves a fader and is refused
 	await page.getByRole('button', { name: 'Sign out', exact: true }).click();
 	await page.getByRole('button', { name: 'Use a passkey' }).click();
 	await expect(page.getByRole('heading', { name: 'Bivvo' })).toBeVisible();
+
+	await page.goto(`${url}/people`);
+	await recordElsewhere(page);
 
 	await page.goto(`${url}/people`);
 	await page.getByLabel('Name', { exact: true }).fill('Sam Fell');
