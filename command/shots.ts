@@ -288,6 +288,9 @@ try {
 	await desk.waitForTimeout(6000);
 	await left('Run sheet');
 	await desk.getByRole('button', { name: 'Do “Welcome” next' }).click();
+	// Its hint would cover the line above.
+	await desk.mouse.move(640, 300);
+	await desk.evaluate('document.activeElement.blur()');
 	await desk.waitForTimeout(1500);
 	await desk.keyboard.press('Space');
 	await desk.waitForTimeout(7000);
@@ -328,10 +331,25 @@ try {
 		.click();
 	await desk.waitForTimeout(1500);
 	const recorded = await desk.screenshot();
+	for (const [chapter, press] of [
+		['Welcome', 'Excerpt from here'],
+		['Greeting at the lectern', 'to here'],
+	] as const) {
+		await desk.getByRole('button', { name: chapter }).click();
+		await desk.waitForTimeout(500);
+		await desk.getByRole('button', { name: press, exact: true }).click();
+	}
+	await desk.getByRole('button', { name: 'A clip for phones' }).click();
+	await desk.getByRole('button', { name: 'Follow what was on air' }).click();
+	await desk.getByLabel('Text upon it').selectOption('own');
+	await desk.getByLabel('Text', { exact: true }).fill('Lantern Night');
+	await desk.evaluate('window.scrollTo(0, document.body.scrollHeight)');
+	await desk.waitForTimeout(500);
+	const maker = await desk.screenshot();
 	await desk.getByRole('link', { name: 'Report of the broadcast' }).click();
 	await desk.getByRole('heading', { name: 'What happened' }).waitFor();
 	await desk.waitForTimeout(1000);
-	await stacked([recorded, await desk.screenshot()], 'report');
+	await stacked([recorded, maker, await desk.screenshot()], 'report');
 	await desk.close();
 	await guests();
 } finally {

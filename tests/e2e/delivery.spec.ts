@@ -116,6 +116,30 @@ test('cameras and microphones are recorded separately, an excerpt is cut exactly
 	await accessible(page);
 });
 
+test('a report tells of two destinations that have one name', async ({ page }) => {
+	const hub = new HubPage(Number(new URL(demo.url).port), EVENT);
+	const { state } = await hub.welcome();
+	const valley = state.setup.destinations.find(({ name }) => name === 'Valley Relay')!;
+	const { id } = valley;
+	const answer = await fetch(`${demo.url}/api/events/${EVENT}/destinations`, {
+		method: 'PUT',
+		headers: { 'Content-Type': 'application/json', Origin: demo.url },
+		body: JSON.stringify({ ...valley, name: 'Ridge Channel', key: null, password: null }),
+	});
+	expect(await answer.json()).toEqual({ ok: true });
+	await hub.applied(hub.do({ type: 'tickDestination', destinationId: id, ticked: true }));
+	await openDesk(page);
+	await page.getByRole('button', { name: 'Go on air' }).click();
+	await dialog(page).getByRole('button', { name: 'Go on air' }).click();
+	await until('seconds of it', async () => (await demo.place('valley')).pictures > 150, 60_000);
+	await end(page, 'broadcast');
+	await hub.applied(hub.do({ type: 'tickDestination', destinationId: id, ticked: false }));
+	hub.socket.close();
+	await page.getByRole('link', { name: 'Report', exact: true }).click();
+	await expect(page.getByRole('heading', { name: 'What happened' })).toBeVisible();
+	await expect(page.getByRole('row').filter({ hasText: 'Ridge Channel' })).toHaveCount(2);
+});
+
 test('a rehearsal is marked as one everywhere and reaches a private page only', async ({ page }) => {
 	await openDesk(page);
 	await page.getByRole('button', { name: 'Go on air' }).click();

@@ -2,8 +2,9 @@
 import http from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import type { MediaPacket } from '../../src/core/delivery/uplink.ts';
 import type { WatchTold } from '../../src/core/watch-page/watched.ts';
-import { saveWatchPage } from '../../src/server/access/destination-form.ts';
+import { saveDestination, saveWatchPage } from '../../src/server/access/destination-form.ts';
 import { createEvent } from '../../src/server/events.ts';
 import type { Room } from '../../src/server/live/room.ts';
 import { WatchAnswers } from '../../src/server/watch/answer-watch.ts';
@@ -132,6 +133,47 @@ describe('a watch page', () => {
 		expect(await now()).toMatchObject({ phase: 'live', stream: null });
 		await endWithDesk(again);
 		await room.hub.submitAsServer({ type: 'endBroadcast' });
+	});
+
+	it('has a smaller picture where one is encoded anyway, and stands in the figures once', async () => {
+		const host = { id: 'small-host', name: 'Valley Relay', address: 'rtmp://127.0.0.1:9/valley', userName: '' };
+		const caps = { keyLasts: true, maxHeight: 360, maxKbps: null, maxFps: null, accountUrl: null } as const;
+		await saveDestination(running.app, room, { ...host, ...caps, key: 'lamp', password: null });
+		await room.hub.submitAsServer({ type: 'tickDestination', destinationId: host.id, ticked: true });
+		await room.hub.submitAsServer({ type: 'startBroadcast', broadcastId: 'two-sizes' });
+		const broadcast = await until('the broadcast', () =>
+			room.keeper.broadcast?.id === 'two-sizes' ? room.keeper.broadcast : null,
+		);
+		expect(broadcast.rates).toHaveLength(2);
+		broadcast.attach('desk', () => {});
+		broadcast.receive(material.video);
+		broadcast.receive({ ...material.video, rendition: 1, width: 320, height: 180 });
+		broadcast.receive(material.audio);
+		const send = (packet: MediaPacket) => {
+			broadcast.receive(packet);
+			if (packet.kind === 'video') broadcast.receive({ ...packet, rendition: 1 });
+		};
+		const playing = play(material, send, 2);
+		const { stream } = await until('the stream', async () => {
+			const told = await now();
+			return told.stream === null ? null : told;
+		});
+		const forms = await until('both sizes', async () => {
+			const main = await (await fetch(new URL(stream!, base))).text();
+			const found = main.match(/RESOLUTION=\d+x\d+/g)!;
+			return found.length === 2 ? found : null;
+		});
+		expect(forms).toEqual(['RESOLUTION=640x360', 'RESOLUTION=320x180']);
+		expect((await get(`lantern-night/hls/${eventId}/1/live.m3u8`)).status).toBe(200);
+		const [figures] = await until('figures', async () => {
+			const all = await room.log.figuresOf('two-sizes');
+			return all.length > 0 ? all : null;
+		});
+		expect(figures!.destinations.map(({ id }) => id).toSorted()).toEqual(['page', 'small-host']);
+		playing.stop();
+		await endWithDesk(broadcast);
+		await room.hub.submitAsServer({ type: 'endBroadcast' });
+		await room.hub.submitAsServer({ type: 'tickDestination', destinationId: host.id, ticked: false });
 	});
 
 	it('is known to a server that was started again, without anybody having opened the event', async () => {

@@ -133,7 +133,7 @@
 			{/if}
 		</main>
 		<nav class="flex flex-wrap gap-1 border-t border-slate-rule bg-slate-panel p-2" aria-label={words.pages}>
-			{#each panel.pages as { name } (name)}
+			{#each panel.pages as { name }, at (at)}
 				<Button
 					size="touch"
 					lit="edge"

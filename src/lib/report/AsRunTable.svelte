@@ -50,7 +50,7 @@
 			{#each HEAD as head (head)}<TableHeadCell>{head}</TableHeadCell>{/each}
 		</TableHead>
 		<TableBody>
-			{#each rows as row (row.startedAt)}
+			{#each rows as row, place (place)}
 				<TableBodyRow>
 					{#each cells(row) as cell, i (i)}
 						<TableBodyCell class={i === 0 ? 'whitespace-normal' : 'figures'}>{cell}</TableBodyCell>

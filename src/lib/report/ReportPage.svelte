@@ -108,7 +108,7 @@
 				{/each}
 			</TableHead>
 			<TableBody>
-				{#each summary.destinations as { name, liveS, meanKbps, lostFrames } (name)}
+				{#each summary.destinations as { name, liveS, meanKbps, lostFrames }, place (place)}
 					<TableBodyRow>
 						<TableBodyCell>{name}</TableBodyCell>
 						<TableBodyCell class="figures">{clockOf(liveS)}</TableBodyCell>

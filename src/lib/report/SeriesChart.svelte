@@ -82,7 +82,10 @@
 </script>
 
 <figure class="grid gap-1 rounded-sm border border-gray-300 bg-white p-3">
-	<figcaption class="font-semibold">{title} <span class="font-normal text-gray-600">({unit})</span></figcaption>
+	<figcaption class="font-semibold">
+		{title}
+		{#if unit}<span class="font-normal text-gray-600">({unit})</span>{/if}
+	</figcaption>
 	{#if empty}
 		<p class="grid h-40 place-items-center border-2 border-dashed border-gray-300 text-gray-600">
 			{words.nothingMeasured}
@@ -90,7 +93,7 @@
 	{:else}
 		<div class="relative h-40 min-w-0"><canvas {@attach draw}></canvas></div>
 		<ul class="flex flex-wrap gap-x-4 text-sm">
-			{#each all as { name }, i (name)}
+			{#each all as { name }, i (i)}
 				<li class="flex items-center gap-1">
 					<svg class="h-2 w-8" aria-hidden="true"
 						><line

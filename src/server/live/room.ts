@@ -14,6 +14,7 @@ import { focusOf } from '../../core/afterwards/focus.ts';
 import { wordsNow } from '../../core/watch-page/watched.ts';
 import { VIEW_NAMES, type View } from '../../core/watch/views.ts';
 import { BroadcastKeeper } from '../broadcast/keeper.ts';
+import { isSmall } from '../watch/watch-pages.ts';
 import { log } from '../log.ts';
 import { Watching } from './watching.ts';
 import { serverCores } from '../processor.ts';
@@ -267,7 +268,8 @@ export class Room {
 		// What sounded before the broadcast is not a part of it.
 		const heard = sound && begun && now - begun.startedAt >= SETTLED_MS ? sound.mix : null;
 		this.log.addFigures(broadcast.id, {
-			destinations: broadcast.publishers.map(({ order: { id, name }, status }) => {
+			destinations: broadcast.publishers.flatMap(({ order: { id, name }, status }) => {
+				if (isSmall(id)) return [];
 				const { phase, rateKbps: kbps, queueBytes, lostFrames, audience } = status;
 				return { id, name, live: phase === 'live', kbps, queueBytes, lostFrames, viewers: audience?.viewers ?? null };
 			}),

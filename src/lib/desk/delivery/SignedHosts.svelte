@@ -191,7 +191,7 @@
 	{/if}
 	{#if done.length > 0}
 		<ul class="grid gap-1 text-sm" role="status">
-			{#each done as place (place.name)}
+			{#each done as place, at (at)}
 				<li>
 					{#if place.problem === ''}{words.planned(place.name)}{:else}<Warning urgent
 							>{words.notPlanned(place.name, place.problem)}</Warning

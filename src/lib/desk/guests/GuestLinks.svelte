@@ -114,7 +114,7 @@
 							format(link.expiresAt, 'd MMM, HH:mm'),
 						)}</span
 					>
-					{#each link.opened as { at, agent } (at)}
+					{#each link.opened as { at, agent }, place (place)}
 						<span class="block text-xs text-gray-300"
 							>{words.linkOpened(format(at, 'd MMM, HH:mm'), agentWords(agent))}</span
 						>
