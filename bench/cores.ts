@@ -7,17 +7,6 @@ const TICKS_PER_S = 100;
 /** Threads that are printed. */
 const PRINTED = 12;
 
-/**
- * How much of the time in which this machine had work others on the same hardware took from it, since `before`, in
- * percent: what was measured meanwhile is worth less by that much. See `man 5 proc`, "steal".
- */
-export function stolenShare(before: readonly number[]): number {
-	const used = processorTicks().map((ticks, i) => ticks - before[i]!);
-	const [idle, waiting, stolen] = [used[3]!, used[4]!, used[7]!];
-	const busy = used.slice(0, 8).reduce((sum, ticks) => sum + ticks, 0) - idle - waiting;
-	return busy === 0 ? 0 : (100 * stolen) / busy;
-}
-
 /** Bytes of a 1920 × 1080 picture, and how often one is mixed from two of them to tell how fast the machine is. */
 const PACE_BYTES = 3_110_400;
 const PACE_MIXES = 500;
@@ -36,11 +25,6 @@ export async function paceMs(): Promise<number> {
 	for (let i = 0; i < PACE_MIXES; i++) mix(out, a, b, PACE_BYTES, 100);
 	const { user, system } = process.cpuUsage(before);
 	return (user + system) / 1000 / PACE_MIXES;
-}
-
-/** Ticks by kind, of all processors, since the machine was started. */
-export function processorTicks(): number[] {
-	return readFileSync('/proc/stat', 'utf8').split('\n', 1)[0]!.split(/ +/).slice(1).map(Number);
 }
 
 /** Seconds of processor time used so far by a process and its children. */

@@ -1,6 +1,7 @@
 /** ./bivvo bench [NAME] [--json FILE] */
 import { parseArgs } from 'node:util';
-import { paceMs, processorTicks, stolenShare } from './cores.ts';
+import { processorTicks, stolenShare } from '../tests/support/stolen-time.ts';
+import { paceMs } from './cores.ts';
 import { benchCameras } from './cameras.ts';
 import { benchClip } from './clip.ts';
 import { benchDelivery } from './delivery.ts';

@@ -112,7 +112,7 @@ describe('the journal', () => {
 		await running.app.db.insert(commands).values(row);
 		await hub.submit(PAGE, 'refused', rename('Refused by the table'));
 		await hub.submit(PAGE, 'after', { type: 'setDirect', direct: true });
-		expect(hub.journal.healthy).toBe(true);
+		await until('it goes on', () => hub.journal.healthy);
 		await restart();
 		const { state } = await hubOf(eventId);
 		expect(state.setup).toMatchObject({ title: 'Refused by the table', direct: true });

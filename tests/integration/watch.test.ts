@@ -136,7 +136,7 @@ describe('a watch page', () => {
 	});
 
 	it('has a smaller picture where one is encoded anyway, and stands in the figures once', async () => {
-		const host = { id: 'small-host', name: 'Valley Relay', address: 'rtmp://127.0.0.1:9/valley', userName: '' };
+		const host = { id: 'small-host', name: 'Host of few lines', address: 'rtmp://127.0.0.1:9/valley', userName: '' };
 		const caps = { keyLasts: true, maxHeight: 360, maxKbps: null, maxFps: null, accountUrl: null } as const;
 		await saveDestination(running.app, room, { ...host, ...caps, key: 'lamp', password: null });
 		await room.hub.submitAsServer({ type: 'tickDestination', destinationId: host.id, ticked: true });
@@ -173,7 +173,9 @@ describe('a watch page', () => {
 		playing.stop();
 		await endWithDesk(broadcast);
 		await room.hub.submitAsServer({ type: 'endBroadcast' });
-		await room.hub.submitAsServer({ type: 'tickDestination', destinationId: host.id, ticked: false });
+		await room.hub.submitAsServer({ type: 'removeDestination', destinationId: host.id });
+		// Other tests have the same database.
+		await running.app.destinations.forget(host.id);
 	});
 
 	it('is known to a server that was started again, without anybody having opened the event', async () => {

@@ -7,6 +7,7 @@ import { startDatabase } from '../../command/database.mjs';
 import { startServer, startStandInHost } from '../../command/processes.mjs';
 import { freePort } from '../../command/settings.mjs';
 import { until } from './app.ts';
+import { waitForPace } from './stolen-time.ts';
 import type { PlaceState } from '../../standins/host/ingest.ts';
 
 export interface Demo {
@@ -42,6 +43,7 @@ const ANOTHER_DAY_MS = 180 * 24 * 3_600_000;
 
 /** @param env of the server, beside what the demo sets */
 export async function startDemo(minutesToStart?: number, env: Record<string, string> = {}): Promise<Demo> {
+	await waitForPace();
 	const folder = await mkdtemp(path.join(tmpdir(), 'bivvo-demo-'));
 	const keep = path.join(folder, 'kept');
 	await mkdir(keep);
