@@ -28,7 +28,7 @@ export function checkRelay({ urls, secret }: RelayOptions): void {
 
 /**
  * What a browser needs to use the relay. Without a transport named, both are offered.
- * @param who names whom the credentials are for, in the relay’s log; without blanks, which relays refuse
+ * @param who names whom the credentials are for, in the relay's log; without blanks, which relays refuse
  * @param now milliseconds since 1970
  */
 export function relayServers({ urls, secret }: RelayOptions, who: string, now: number): IceServer[] {

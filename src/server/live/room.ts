@@ -14,7 +14,6 @@ import { focusOf } from '../../core/afterwards/focus.ts';
 import { wordsNow } from '../../core/watch-page/watched.ts';
 import { VIEW_NAMES, type View } from '../../core/watch/views.ts';
 import { BroadcastKeeper } from '../broadcast/keeper.ts';
-import { isSmall } from '../watch/watch-pages.ts';
 import { log } from '../log.ts';
 import { Watching } from './watching.ts';
 import { serverCores } from '../processor.ts';
@@ -263,13 +262,16 @@ export class Room {
 		if (!broadcast || now - this.#figuredAt < FIGURES_EVERY_MS) return;
 		this.#figuredAt = now;
 		const { report, sound } = this.hub;
-		const { picture } = this.hub.state.setup;
-		const { broadcast: begun } = this.hub.state.live;
+		const { setup, live } = this.hub.state;
+		const { picture } = setup;
+		const { broadcast: begun } = live;
 		// What sounded before the broadcast is not a part of it.
 		const heard = sound && begun && now - begun.startedAt >= SETTLED_MS ? sound.mix : null;
+		const known = new Set([...setup.destinations, ...live.removedDestinations].map(({ id }) => id));
 		this.log.addFigures(broadcast.id, {
 			destinations: broadcast.publishers.flatMap(({ order: { id, name }, status }) => {
-				if (isSmall(id)) return [];
+				// A watch page's second size is none of its own.
+				if (!known.has(id)) return [];
 				const { phase, rateKbps: kbps, queueBytes, lostFrames, audience } = status;
 				return { id, name, live: phase === 'live', kbps, queueBytes, lostFrames, viewers: audience?.viewers ?? null };
 			}),
@@ -277,7 +279,7 @@ export class Room {
 			loudness: heard && { shortTerm: heard.shortTerm, integrated: heard.integrated },
 			held: broadcast.holdingSince !== null,
 			engine: report && { load: (report.frameMs * picture.fps) / 1000, due: report.due, encoded: report.encoded },
-			guests: this.hub.state.live.guests.flatMap(({ id, name, isIn }) => {
+			guests: live.guests.flatMap(({ id, name, isIn }) => {
 				const line = this.guests.list.find((each) => each.id === id)?.line;
 				return isIn && line ? { id, name, lost: line.lost, roundTripMs: line.roundTripMs } : [];
 			}),

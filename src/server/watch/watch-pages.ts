@@ -21,8 +21,6 @@ const MOST_TOLD = 50;
 const ORGANISATION_SAYS = '';
 /** The second, smaller picture, where one is encoded anyway. */
 export const SMALL = '-small';
-/** Whether it is that of a destination, and so none of its own. */
-export const isSmall = (orderId: string) => orderId.endsWith(SMALL);
 
 /** Words as they stood from a moment on, milliseconds since 1970. */
 export interface TrailStep {
