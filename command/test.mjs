@@ -1,21 +1,26 @@
 /** All checks and tests, one after another; ends with one plain line of counts. */
 import { spawn } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { step } from './say.mjs';
 import { root } from './settings.mjs';
 
 const REPORTS = path.join(root, 'test-results');
+/** Of what is said again about a failure at the end. */
+const MOST_LETTERS = 3000;
 
 /** @returns {Promise<number>} exit code */
 export async function runTests() {
 	rmSync(REPORTS, { recursive: true, force: true });
 	mkdirSync(REPORTS, { recursive: true });
 	const total = { passed: 0, failed: 0 };
-	/** @param {{ passed: number, failed: number }} counts */
-	const add = ({ passed, failed }) => {
-		total.passed += passed;
-		total.failed += failed;
+	/** @type {string[]} */
+	const faults = [];
+	/** @param {Counts} counts */
+	const add = (counts) => {
+		total.passed += counts.passed;
+		total.failed += counts.failed;
+		faults.push(...(counts.faults ?? []));
 	};
 	// Integration tests mostly wait, so the others compute beside them.
 	step('Formatting and lint, types, unit and integration tests');
@@ -32,9 +37,12 @@ export async function runTests() {
 		counts(playwright, playwrightCode, ({ stats }) => ({
 			passed: stats.expected + stats.flaky,
 			failed: stats.unexpected,
+			faults: pagesOfFailed(),
 		})),
 	);
 
+	// What ran first has long left the screen, and most logs keep only their end.
+	for (const fault of faults) console.log(`\nFailed: ${fault}`);
 	console.log(`\n${total.passed} passed, ${total.failed} failed`);
 	return total.failed > 0 || total.passed === 0 ? 1 : 0;
 }
@@ -56,10 +64,24 @@ function flaky(file) {
 const isFlaky = (/** @type {any} */ test) => test.status === 'flaky';
 const titleOf = (/** @type {any} */ { title }) => title;
 
-/** @param {string} name of a script in package.json */
+/** What failed end to end, with what was on the page where Playwright has written it down. @returns {string[]} */
+function pagesOfFailed() {
+	const folder = path.join(REPORTS, 'e2e');
+	if (!existsSync(folder)) return [];
+	const written = readdirSync(folder, { recursive: true, encoding: 'utf8' }).filter((name) => name.endsWith('.md'));
+	return written.map((name) => {
+		const sections = readFileSync(path.join(folder, name), 'utf8').split(/^# /m);
+		const wanted = sections.filter((section) => /^(Test info|Error details|Page snapshot)/.test(section));
+		return wanted.join('').slice(0, MOST_LETTERS);
+	});
+}
+
+/** @typedef {{ passed: number, failed: number, faults?: string[] }} Counts `faults` says what failed, for whoever reads only the end */
+
+/** @param {string} name of a script in package.json @returns {Promise<Counts>} */
 async function runCheck(name) {
 	const code = await run('npm', ['run', '-s', name]);
-	return { passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 };
+	return code === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1, faults: [`npm run ${name}`] };
 }
 
 /** @param {string} project */
@@ -67,22 +89,39 @@ async function runVitest(project) {
 	const report = path.join(REPORTS, `${project}.json`);
 	const args = ['vitest', 'run', '--project', project, '--reporter=dot', '--reporter=json'];
 	const code = await run('npx', ['--no-install', ...args, `--outputFile.json=${report}`]);
-	return counts(report, code, ({ numPassedTests, numFailedTests }) => ({
+	return counts(report, code, ({ numPassedTests, numFailedTests, testResults }) => ({
 		passed: numPassedTests,
 		failed: numFailedTests,
+		faults: testResults.flatMap(faultsOfFile),
 	}));
+}
+
+/** @param {{ name: string, message: string, status: string, assertionResults: { status: string, fullName: string, failureMessages: string[] }[] }} file */
+function faultsOfFile({ name, message, status, assertionResults }) {
+	const failed = assertionResults.filter((test) => test.status === 'failed');
+	const said = failed.map(({ fullName, failureMessages }) => `${fullName}\n${failureMessages.join('\n')}`);
+	// A file that could not be run at all has no tests.
+	const all = status === 'failed' && said.length === 0 ? [message] : said;
+	return all.map((what) => `${path.relative(root, name)}: ${what}`.slice(0, MOST_LETTERS));
 }
 
 /**
  * What a report says; a runner that failed without counting a failure counts as one.
  * @param {string} file
  * @param {number} code
- * @param {(report: any) => { passed: number, failed: number }} read
+ * @param {(report: any) => Counts} read
+ * @returns {Counts}
  */
 function counts(file, code, read) {
-	if (!existsSync(file)) return { passed: 0, failed: 1 };
-	const { passed, failed } = read(JSON.parse(readFileSync(file, 'utf8')));
-	return { passed, failed: code !== 0 && failed === 0 ? 1 : failed };
+	const none = { passed: 0, failed: 1, faults: [`No ${path.basename(file)} was written; exit code ${code}`] };
+	if (!existsSync(file)) return none;
+	const said = read(JSON.parse(readFileSync(file, 'utf8')));
+	if (code === 0 || said.failed > 0) return said;
+	return {
+		...said,
+		failed: 1,
+		faults: [...(said.faults ?? []), `${path.basename(file)} lists no failure; exit code ${code}`],
+	};
 }
 
 /**

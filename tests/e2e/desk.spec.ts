@@ -444,6 +444,8 @@ test('cameras and microphones of the machine are listed, added, fitted, and remo
 	await page.getByLabel('Name').fill('Trial of devices');
 	await page.getByRole('button', { name: 'Make the event' }).click();
 	await page.getByRole('link', { name: 'To the desk' }).click();
+	// Sources can be added where an event is prepared as well, until that page has gone.
+	await expect(page.getByLabel('Wall')).toBeVisible();
 	await page.getByRole('button', { name: 'Add a source' }).click();
 	const dialog = page.getByRole('dialog');
 	const camera = dialog.getByRole('listitem').filter({ hasText: 'fake_device_0' });
