@@ -1,7 +1,9 @@
 import net, { type AddressInfo, type Socket } from 'node:net';
+import path from 'node:path';
 import { asc, eq } from 'drizzle-orm';
 import { afterAll, beforeAll, expect, inject, it } from 'vitest';
-import { commands } from '../../src/server/db/schema.ts';
+import { checkBackup, writeBackup } from '../../src/server/backup/backup-file.ts';
+import { commands, logLines } from '../../src/server/db/schema.ts';
 import { createEvent } from '../../src/server/events.ts';
 import { openApp, Page, testFolder, until } from '../support/app.ts';
 
@@ -10,11 +12,19 @@ class Way {
 	#server: net.Server;
 	#sockets = new Set<Socket>();
 	#cut = false;
+	/** Bytes that came from the database. */
+	came = 0;
+	/** Cuts when so many have come. */
+	cutAt = Infinity;
 
 	constructor(port: number) {
 		this.#server = net.createServer((near) => {
 			if (this.#cut) return near.destroy();
 			const far = net.connect(port, '127.0.0.1');
+			far.on('data', ({ length }) => {
+				this.came += length;
+				if (this.came >= this.cutAt) this.cut();
+			});
 			for (const [from, to] of [
 				[near, far],
 				[far, near],
@@ -42,6 +52,7 @@ class Way {
 
 	mend(): void {
 		this.#cut = false;
+		this.cutAt = Infinity;
 	}
 
 	close(): void {
@@ -93,4 +104,25 @@ it('goes on while the database is gone, says so, and writes in order what was do
 	expect(rows.map(({ command }) => (command as { title?: string }).title)).toEqual(['Before', ...names]);
 	expect((await running.app.health()).database).toBe('ok');
 	page.socket.terminate();
+});
+
+it('ends a backup of which the way is cut in the middle, and makes the next one', async () => {
+	const file = path.join(temporary.folder, 'trial.jsonl.gz');
+	// Rows that are more than a reader takes at once.
+	const eventId = await createEvent(running.app, 'Wool Market', '', { width: 1280, height: 720, fps: 30 });
+	const said = 'a lantern '.repeat(40);
+	const lines = Array.from({ length: 500 }, (_, i) => ({ eventId, at: i, kind: 'marker' as const, text: said }));
+	await running.app.db.insert(logLines).values(lines);
+	const { databaseUrl } = running.app.config;
+	const before = way.came;
+	await writeBackup(databaseUrl, file, 1);
+	const bytes = way.came - before;
+	for (const part of [0.05, 0.3, 0.6, 0.9]) {
+		way.cutAt = way.came + part * bytes;
+		await expect(writeBackup(databaseUrl, file, 2), `cut at ${part}`).rejects.toThrow(/connection|ECONNRESET/i);
+		way.mend();
+	}
+	expect((await checkBackup(file)).at).toBe(1);
+	await writeBackup(databaseUrl, file, 3);
+	expect((await checkBackup(file)).at).toBe(3);
 });

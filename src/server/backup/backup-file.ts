@@ -5,6 +5,7 @@
 import { createReadStream, createWriteStream } from 'node:fs';
 import { rename, rm } from 'node:fs/promises';
 import { createInterface } from 'node:readline';
+import type { Duplex, Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip, createGzip } from 'node:zlib';
 import mysql, { type Connection, type RowDataPacket } from 'mysql2/promise';
@@ -176,13 +177,23 @@ async function migrationsOf(connection: Connection): Promise<number> {
 	return Number(rows[0]!.count);
 }
 
-function rowsOf(connection: Connection, table: string): AsyncIterable<Record<string, unknown>> {
-	// Row by row: a table of figures may be larger than the memory.
-	return (
-		connection as unknown as {
-			connection: { query(sql: string, of: string[]): { stream(): AsyncIterable<Record<string, unknown>> } };
-		}
-	).connection
-		.query('select * from ??', [table])
-		.stream();
+/** What the driver has beneath its promises. */
+interface Beneath {
+	stream: Duplex;
+	query(sql: string, of: string[]): { stream(): Readable };
+}
+
+/** Row by row: a table of figures may be larger than the memory. @throws when the connection breaks */
+async function* rowsOf(connection: Connection, table: string): AsyncGenerator<Record<string, unknown>> {
+	const { connection: beneath } = connection as unknown as { connection: Beneath };
+	const rows = beneath.query('select * from ??', [table]).stream();
+	// The driver does not always tell whoever reads: what is missing would be waited for without end.
+	const broke = () => rows.destroy(new Error('The connection to the database broke.'));
+	beneath.stream.once('close', broke);
+	if (beneath.stream.destroyed) broke();
+	try {
+		yield* rows as AsyncIterable<Record<string, unknown>>;
+	} finally {
+		beneath.stream.off('close', broke);
+	}
 }
