@@ -248,6 +248,26 @@ test('what is changed in a template is offered to events of it, and taken by a p
 	await expect(template(other).getByRole('listitem')).toHaveCount(0);
 });
 
+test('what is done on a page before its program has come is done once it is there', async ({ page }) => {
+	let letGo = () => {};
+	const held = new Promise<void>((resolve) => (letGo = resolve));
+	await page.route('**/_app/immutable/**/*.js', async (route) => {
+		await held;
+		await route.continue();
+	});
+	await page.goto(demo.url, { waitUntil: 'domcontentloaded' });
+	await page.getByRole('button', { name: 'Export and import' }).click();
+	await page.getByLabel('Made from').selectOption({ label: 'Nothing: an empty event' });
+	await page.getByRole('textbox', { name: 'Name' }).fill('Bridge Supper');
+	// Twice, since nothing happens.
+	for (let i = 0; i < 2; i++) await page.getByRole('button', { name: 'Make the event' }).click();
+	await expect(page.getByRole('button', { name: 'Export everything' })).toBeHidden();
+	letGo();
+	await page.waitForURL(/\/events\/bridge-supper-[^/]+\/prepare$/);
+	await page.goto(demo.url);
+	await expect(page.getByRole('heading', { name: 'Bridge Supper' })).toHaveCount(1);
+});
+
 test('everything is exported to a file, and taken in by another server', async ({ page, browser }) => {
 	await page.goto(demo.url);
 	await page.getByRole('button', { name: 'Export and import' }).click();
