@@ -24,6 +24,12 @@ it('a recording is named event, date, what; a rehearsal says so', () => {
 		['lantern-night-2026-11-28-190005-lectern-mic.wav', 'channel', 'Lectern mic'],
 	]);
 	expect(recordingRows(show('Lantern Night', [], true), 'b', AT)[0]!.file).toContain('lantern-night-rehearsal-');
+	// What goes on within the same second, on another disk, is another file.
+	expect(recordingRows(show('Lantern Night', tracks), 'b', AT + 700, true).map(({ file }) => file)).toEqual([
+		'lantern-night-2026-11-28-190005700-program.mp4',
+		'lantern-night-2026-11-28-190005700-chapel-wide.mp4',
+		'lantern-night-2026-11-28-190005700-lectern-mic.wav',
+	]);
 });
 
 it('whatever people type, names are plain, of bearable length, and no two are alike', () => {

@@ -5,13 +5,21 @@ import { recordingId, type NewRecording } from '../files/recordings.ts';
 
 const MOST_LETTERS = 60;
 
-/** The files of a broadcast: of the program, then of each track. */
-export function recordingRows(state: ShowState, broadcastId: string, startedAt: number): NewRecording[] {
+/**
+ * The files of a broadcast: of the program, then of each track.
+ * @param goesOn true for what follows other files of it, perhaps within the same second: names tell them apart, on any disk
+ */
+export function recordingRows(
+	state: ShowState,
+	broadcastId: string,
+	startedAt: number,
+	goesOn = false,
+): NewRecording[] {
 	const { eventId } = state;
 	const { title } = state.setup;
 	const { broadcast } = state.live;
 	const id = recordingId(broadcastId, startedAt);
-	const stem = fileNameOf(broadcast!.rehearsal ? `${title} rehearsal` : title, startedAt);
+	const stem = fileNameOf(broadcast!.rehearsal ? `${title} rehearsal` : title, startedAt, goesOn);
 	const common = { eventId, broadcastId, startedAt };
 	const names = new Set(['program']);
 	const tracks = broadcast!.tracks.map(({ kind, name }, i): NewRecording => {
@@ -24,9 +32,10 @@ export function recordingRows(state: ShowState, broadcastId: string, startedAt: 
 	return [{ ...common, id, kind: 'program', name: '', file: `${stem}-program.mp4` }, ...tracks];
 }
 
-/** A file name from what people typed, with date and time. */
-export function fileNameOf(title: string, at: number): string {
-	const time = new Date(at).toISOString().slice(0, 19).replaceAll(':', '').replace('T', '-');
+/** A file name from what people typed, with date and time. @param finely to the millisecond */
+export function fileNameOf(title: string, at: number, finely = false): string {
+	const iso = new Date(at).toISOString().slice(0, finely ? 23 : 19);
+	const time = iso.replaceAll(/[:.]/g, '').replace('T', '-');
 	return `${plainName(title) || 'event'}-${time}`;
 }
 

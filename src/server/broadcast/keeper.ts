@@ -177,7 +177,7 @@ export class BroadcastKeeper {
 		// Where that fails, the file says so.
 		await mkdir(folder, { recursive: true }).catch(() => {});
 		if (this.#broadcast !== broadcast) return;
-		const [program, ...tracks] = recordingRows(this.#state!, broadcast.id, now);
+		const [program, ...tracks] = recordingRows(this.#state!, broadcast.id, now, true);
 		log.info({ event: this.#eventId, file: program!.file }, `${why}; the program is recorded in a new file`);
 		// What was ended for want of room, or has another size, stays as it is.
 		const { statuses } = broadcast.tracks;
