@@ -122,7 +122,14 @@ function longestTone(samples: Float32Array): number {
 		const count = tenth.reduce((sum, each, at) => sum + Number(at > 0 && tenth[at - 1]! < 0 !== each < 0), 0);
 		return count >= 86 && count <= 90 ? 'x' : ' ';
 	});
-	return Math.max(...tenths.join('').split(' ').map(({ length }) => length)) / 10;
+	return (
+		Math.max(
+			...tenths
+				.join('')
+				.split(' ')
+				.map(({ length }) => length),
+		) / 10
+	);
 }
 
 /** The recording of the last broadcast, as a file. */
