@@ -2,7 +2,8 @@
  * What somebody does on a page before its program has come is kept, and done once that is there. It stands in the head of the page as
  * it is: nothing else has arrived by then.
  */
-{
+// Where the server makes no picture first, this may come after the program.
+if (document.documentElement.dataset.alive === undefined) {
 	const ALIVE = 'bivvo-alive';
 	/** By what it was done to: whoever presses again, since nothing happens, means it once. @type {Map<EventTarget, () => void>} */
 	const kept = new Map();

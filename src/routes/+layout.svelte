@@ -8,7 +8,11 @@
 
 	/** A viewer's page has a program of its own only, which tells nobody that it has come. */
 	const isAlive = $derived(page.route.id !== '/watch/[slug]');
-	onMount(() => void tick().then(() => dispatchEvent(new Event('bivvo-alive'))));
+	onMount(async () => {
+		await tick();
+		document.documentElement.dataset.alive = '';
+		dispatchEvent(new Event('bivvo-alive'));
+	});
 </script>
 
 <svelte:head>

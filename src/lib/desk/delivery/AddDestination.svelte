@@ -2,12 +2,14 @@
 	/** A new destination: one the organisation has used before, a place of a host's account, or any address with a key. */
 	import { Input, Label, Modal } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
+	import type { SignInTold } from '../../../core/hosts/sign-in.ts';
 	import type { SavedDestination } from '../../../core/show/state.ts';
 	import { askServer } from '../../ui/ask.ts';
 	import Button from '../../ui/Button.svelte';
 	import Warning from '../../ui/Warning.svelte';
 	import { delivery as words, watch as watchWords } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
+	import { knownHosts } from './known-hosts.ts';
 	import SignedHosts from './SignedHosts.svelte';
 
 	interface Props {
@@ -37,15 +39,22 @@
 	let forgetting = $state('');
 	const others = $derived(saved.filter(({ id }) => !show.setup.destinations.some((each) => each.id === id)));
 
+	/** What the server knows, before anything is shown: nothing moves away under the finger. */
+	let hosts = $state.raw<SignInTold[] | null>(null);
+
 	$effect(() => {
-		if (open) void loadSaved();
+		if (open) void load();
 		// What was typed is not kept in a closed dialog: an access code must not wait there.
 		else {
 			token = problem = forgetting = '';
-			places = null;
+			places = hosts = null;
 		}
 	});
 
+	async function load() {
+		const [known] = await Promise.all([knownHosts(), loadSaved()]);
+		if (open) hosts = known ?? [];
+	}
 	async function loadSaved() {
 		const response = await fetch('/api/destinations').catch(() => null);
 		if (response?.ok) saved = ((await response.json()) as { destinations: SavedDestination[] }).destinations;
@@ -85,6 +94,10 @@
 </script>
 
 <Modal bind:open size="md" title={words.addDestination}>
+	{#if hosts}{@render ways(hosts)}{:else}<p>{words.lookingWhatIsKnown}</p>{/if}
+</Modal>
+
+{#snippet ways(hosts: SignInTold[])}
 	<div class="grid gap-4 text-gray-900 dark:text-paper">
 		{#if others.length > 0}
 			<section class="grid gap-1" aria-labelledby="used-before">
@@ -123,7 +136,7 @@
 				}}>{words.enterAddressKey}</Button
 			>
 		</section>
-		{#if open}<SignedHosts />{/if}
+		{#if open}<SignedHosts first={hosts} />{/if}
 		<section class="grid gap-2" aria-labelledby="own-page">
 			<h3 id="own-page" class="font-semibold">{watchWords.heading}</h3>
 			<p class="text-sm text-gray-600 dark:text-gray-300">{watchWords.is}</p>
@@ -179,4 +192,4 @@
 		</section>
 		{#if problem}<Warning urgent>{problem}</Warning>{/if}
 	</div>
-</Modal>
+{/snippet}

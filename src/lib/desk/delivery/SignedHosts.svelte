@@ -13,12 +13,19 @@
 	import { hosts as words } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
 	import DetailsFields, { detailsAsWritten } from './DetailsFields.svelte';
+	import { knownHosts } from './known-hosts.ts';
+
+	interface Props {
+		/** Those that are known when it is shown. */
+		first: readonly SignInTold[];
+	}
+	let { first }: Props = $props();
 
 	const session = useDesk();
 	/** While somebody signs in elsewhere, the server is asked so often. */
 	const LOOK_MS = 1000;
 
-	let known = $state.raw<SignInTold[]>([]);
+	let known = $state.raw<readonly SignInTold[]>(untrack(() => first));
 	let problem = $state('');
 	let busy = $state(false);
 	/** What somebody has to do next, and at which host. */
@@ -36,15 +43,13 @@
 
 	const isWaiting = $derived(known.some(({ state }) => state === 'waiting'));
 	$effect(() => {
-		void load();
 		if (!isWaiting) return;
 		const timer = setInterval(() => void load(), LOOK_MS);
 		return () => clearInterval(timer);
 	});
 
 	async function load() {
-		const response = await fetch('/api/hosts').catch(() => null);
-		if (response?.ok) known = ((await response.json()) as { hosts: SignInTold[] }).hosts;
+		known = (await knownHosts()) ?? known;
 		const host = known.find(({ id }) => id === step?.hostId);
 		if (host && host.state !== 'waiting') {
 			step = null;
