@@ -1,8 +1,8 @@
 /**
- * What somebody does on a page before its program has come is kept, and done once that is there. It stands in the head of the page as
- * it is: nothing else has arrived by then.
+ * What somebody does on a page before its scripts have come is kept, and done once they are there. This one is loaded by itself, from
+ * the head of the page, ahead of all others.
  */
-// Where the server makes no picture first, this may come after the program.
+// Pages that only the browser makes load it when all else is there already: nothing is to be kept.
 if (document.documentElement.dataset.alive === undefined) {
 	const ALIVE = 'bivvo-alive';
 	/** By what it was done to: whoever presses again, since nothing happens, means it once. @type {Map<EventTarget, () => void>} */
@@ -29,7 +29,7 @@ if (document.documentElement.dataset.alive === undefined) {
 		const { value, checked } = field;
 		const isFile = field.type === 'file';
 		kept.set(field, () => {
-			// The program may have put its own in place of what was typed.
+			// The page may have put its own in place of what was typed.
 			if (!isFile) Object.assign(field, { value, ...(typeof checked === 'boolean' && { checked }) });
 			field.dispatchEvent(new Event('input', { bubbles: true }));
 			if (type === 'change') field.dispatchEvent(new Event(type, { bubbles: true }));

@@ -6,8 +6,8 @@
 	import { theme } from '$lib/ui/theme';
 	let { children } = $props();
 
-	/** A viewer's page has a program of its own only, which tells nobody that it has come. */
-	const isAlive = $derived(page.route.id !== '/watch/[slug]');
+	/** What is done too early is kept until the page comes alive; a viewer's page has a script of its own only, and never does. */
+	const comesAlive = $derived(page.route.id !== '/watch/[slug]');
 	onMount(async () => {
 		await tick();
 		document.documentElement.dataset.alive = '';
@@ -16,7 +16,7 @@
 </script>
 
 <svelte:head>
-	{#if isAlive}<script src="/early.js"></script>{/if}
+	{#if comesAlive}<script src="/early.js"></script>{/if}
 </svelte:head>
 
 <ThemeProvider {theme}>{@render children()}</ThemeProvider>

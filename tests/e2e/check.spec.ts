@@ -248,7 +248,7 @@ test('what is changed in a template is offered to events of it, and taken by a p
 	await expect(template(other).getByRole('listitem')).toHaveCount(0);
 });
 
-test('what is done on a page before its program has come is done once it is there', async ({ page }) => {
+test('what is done on a page before its scripts have come is done once they are there', async ({ page }) => {
 	let letGo = () => {};
 	const held = new Promise<void>((resolve) => (letGo = resolve));
 	await page.route('**/_app/immutable/**/*.js', async (route) => {

@@ -9,7 +9,7 @@
 	import Warning from '../../ui/Warning.svelte';
 	import { delivery as words, watch as watchWords } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
-	import { knownHosts } from './known-hosts.ts';
+	import { listFrom } from './list-from.ts';
 	import SignedHosts from './SignedHosts.svelte';
 
 	interface Props {
@@ -39,7 +39,7 @@
 	let forgetting = $state('');
 	const others = $derived(saved.filter(({ id }) => !show.setup.destinations.some((each) => each.id === id)));
 
-	/** What the server knows, before anything is shown: nothing moves away under the finger. */
+	/** Null until the server has told what it knows: the dialog shows itself whole, so that nothing moves away under the finger. */
 	let hosts = $state.raw<SignInTold[] | null>(null);
 
 	$effect(() => {
@@ -52,12 +52,12 @@
 	});
 
 	async function load() {
-		const [known] = await Promise.all([knownHosts(), loadSaved()]);
-		if (open) hosts = known ?? [];
+		const [known] = await Promise.all([listFrom<{ hosts: SignInTold[] }>('/api/hosts'), loadSaved()]);
+		if (open) hosts = known?.hosts ?? [];
 	}
 	async function loadSaved() {
-		const response = await fetch('/api/destinations').catch(() => null);
-		if (response?.ok) saved = ((await response.json()) as { destinations: SavedDestination[] }).destinations;
+		const told = await listFrom<{ destinations: SavedDestination[] }>('/api/destinations');
+		saved = told?.destinations ?? saved;
 	}
 	async function attach({ id: destinationId }: SavedDestination) {
 		const result = await askServer(`/api/events/${session.eventId}/destinations`, 'POST', { destinationId });
@@ -94,7 +94,7 @@
 </script>
 
 <Modal bind:open size="md" title={words.addDestination}>
-	{#if hosts}{@render ways(hosts)}{:else}<p>{words.lookingWhatIsKnown}</p>{/if}
+	{#if hosts}{@render ways(hosts)}{:else}<p>{words.lookingUpHosts}</p>{/if}
 </Modal>
 
 {#snippet ways(hosts: SignInTold[])}

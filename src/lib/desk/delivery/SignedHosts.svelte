@@ -13,7 +13,7 @@
 	import { hosts as words } from '../../words/index.ts';
 	import { useDesk } from '../context.ts';
 	import DetailsFields, { detailsAsWritten } from './DetailsFields.svelte';
-	import { knownHosts } from './known-hosts.ts';
+	import { listFrom } from './list-from.ts';
 
 	interface Props {
 		/** Those that are known when it is shown. */
@@ -49,7 +49,7 @@
 	});
 
 	async function load() {
-		known = (await knownHosts()) ?? known;
+		known = (await listFrom<{ hosts: SignInTold[] }>('/api/hosts'))?.hosts ?? known;
 		const host = known.find(({ id }) => id === step?.hostId);
 		if (host && host.state !== 'waiting') {
 			step = null;

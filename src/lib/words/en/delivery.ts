@@ -3,7 +3,7 @@ import type { Value } from '../value.ts';
 /** Words of the interface: delivery. */
 export const delivery = {
 	addDestination: 'Add a destination',
-	lookingWhatIsKnown: 'Looking for what is known here…',
+	lookingUpHosts: 'Looking up the hosts you have used…',
 	/** State of a destination in a word or two. */
 	phase: { connecting: 'connecting…', live: 'live', lost: 'lost, trying again', refused: 'refused' },
 	waitsForProgram: 'waiting for the program',
