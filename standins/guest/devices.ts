@@ -25,7 +25,7 @@ const ECHO = { gain: 0.5, delayS: 0.12 };
 export class StandInDevices {
 	readonly #guest: StandInGuest;
 	readonly #isLarge: boolean;
-	readonly #audio = new AudioContext({ sampleRate: 48_000, sinkId: { type: 'none' } });
+	readonly #audio = new AudioContext({ sampleRate: 48_000, latencyHint: 'playback', sinkId: { type: 'none' } });
 	readonly #voice = new GainNode(this.#audio);
 	readonly #hiss = new GainNode(this.#audio, { gain: 0 });
 	readonly #heard = new GainNode(this.#audio, { gain: 0 });

@@ -238,7 +238,7 @@ test('what is wrong with a guest is said by their name; they can see a scene cho
 	// What they hear comes back, under their own voice.
 	await muteVenue(desk, false);
 	await fault.selectOption('echo');
-	await expect(desk.getByText('Pello Arrizun’s microphone hears their loudspeaker')).toBeVisible();
+	await expect(desk.getByText('Pello Arrizun’s microphone hears their loudspeaker')).toBeVisible({ timeout: 60_000 });
 	await expect(guest.getByText('Your microphone hears your loudspeaker')).toBeVisible();
 	await fault.selectOption('none');
 	await expect(desk.getByText('Pello Arrizun’s microphone hears their loudspeaker')).toBeHidden();

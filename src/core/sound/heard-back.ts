@@ -11,9 +11,12 @@ export const HEARD_BACK_S = 3;
 const AGREE_MS = 10;
 /** Three times without it, and it is gone. */
 const GONE = 3;
+/** A finding is compared with so many before it: on a machine that is too slow, sound slips by a buffer now and then. */
+const LATELY = 3;
 
 export class HeardBack {
-	#lastMs: number | null = null;
+	/** By how much the microphone was behind, the oldest first; null where nothing was found. */
+	#lately: (number | null)[] = [];
 	#without = 0;
 	#isThere = false;
 
@@ -28,11 +31,12 @@ export class HeardBack {
 		if ('refused' in estimate && estimate.refused !== 'notTheSame') return;
 		// A sound cannot come back before it was played.
 		const delayMs = 'refused' in estimate || estimate.delayMs < 0 ? null : estimate.delayMs;
-		const agrees = delayMs !== null && this.#lastMs !== null && Math.abs(delayMs - this.#lastMs) < AGREE_MS;
+		const agrees = delayMs !== null && this.#lately.some((ms) => ms !== null && Math.abs(delayMs - ms) < AGREE_MS);
 		// One that is found elsewhere, once, is chance.
 		this.#without = agrees ? 0 : this.#without + 1;
 		if (agrees) this.#isThere = true;
-		else if (this.#without >= GONE) this.#isThere = false;
-		if (agrees || !this.#isThere) this.#lastMs = delayMs;
+		const isGone = this.#isThere && this.#without >= GONE;
+		if (isGone) this.#isThere = false;
+		this.#lately = isGone ? [] : [...this.#lately, delayMs].slice(-LATELY);
 	}
 }
