@@ -14,6 +14,7 @@ const walls = [
 	{ target: './src/routes', from: ['./standins'] },
 	{ target: './standins/host', from: ['./src/engine', './src/server', './src/lib', './src/routes', './src/core/show'] },
 	{ target: './standins/venue', from: ['./src/server', './src/lib', './src/routes'] },
+	{ target: './standins/proxy', from: ['./src/engine', './src/lib', './src/routes'] },
 	{ target: './standins/guest', from: ['./src/server', './src/lib', './src/routes'] },
 ];
 

@@ -1,6 +1,8 @@
 /** Processor time of processes and all below them, from /proc. */
+import { execFileSync } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
+import { cpus } from 'node:os';
 import type { KernelExports } from '../src/core/picture/planes.ts';
 
 const TICKS_PER_S = 100;
@@ -25,6 +27,18 @@ export async function paceMs(): Promise<number> {
 	for (let i = 0; i < PACE_MIXES; i++) mix(out, a, b, PACE_BYTES, 100);
 	const { user, system } = process.cpuUsage(before);
 	return (user + system) / 1000 / PACE_MIXES;
+}
+
+/** Keeps all threads of a process, and what it starts from now on, on some of the machine's cores. */
+export function keepOn(pid: number, cores: 'first' | 'others' | 'all'): void {
+	const last = cpus().length - 1;
+	const list = cores === 'first' ? '0' : cores === 'all' ? `0-${last}` : `${Math.min(1, last)}-${last}`;
+	execFileSync('taskset', ['--all-tasks', '--cpu-list', '--pid', list, String(pid)]);
+}
+
+/** Memory of a process, in megabytes. */
+export function residentMb(pid: number): number {
+	return Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))![1]) / 1024;
 }
 
 /** Seconds of processor time used so far by a process and its children. */

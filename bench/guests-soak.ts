@@ -1,5 +1,4 @@
 /** An evening of guests in long: one of them falls out each minute, and comes again. */
-import { readFileSync } from 'node:fs';
 import { chromium, type Browser, type Page } from '@playwright/test';
 import { CHROMIUM } from '../playwright.config.ts';
 import { addingSeat } from '../src/core/show/guests/adding.ts';
@@ -7,6 +6,7 @@ import type { Command } from '../src/core/show/command.ts';
 import { Page as HubPage, until } from '../tests/support/app.ts';
 import type { Demo } from '../tests/support/demo.ts';
 import { comeAsGuest, guestLink, place } from '../tests/support/guests.ts';
+import { residentMb } from './cores.ts';
 import { EVENT, newContext, pidOf, withDemo } from './event.ts';
 import { row, type Row } from './table.ts';
 
@@ -29,10 +29,6 @@ async function heapMb(page: Page): Promise<number> {
 	const { usedSize } = await session.send('Runtime.getHeapUsage');
 	await session.detach();
 	return usedSize / 1e6;
-}
-
-function residentMb(pid: number): number {
-	return Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))![1]) / 1024;
 }
 
 async function run(demo: Demo, browser: Browser): Promise<Row[]> {

@@ -14,6 +14,7 @@ import { benchGuestsLine } from './guests-line.ts';
 import { benchGuestsSoak } from './guests-soak.ts';
 import { benchHands } from './hands.ts';
 import { benchMachine } from './machine.ts';
+import { benchNodes } from './nodes.ts';
 import { benchPicture } from './picture.ts';
 import { benchSlice } from './slice.ts';
 import { benchSoak } from './soak.ts';
@@ -78,6 +79,10 @@ const BENCHES: Record<string, { about: string; run: () => Promise<Row[]> }> = {
 	machine: {
 		about: 'Whether the test of a machine foretells the share of frames that arrives (about 5 minutes)',
 		run: benchMachine,
+	},
+	nodes: {
+		about: 'Sixty events on three nodes against one, and how soon another node follows, thirty times (about 8 minutes)',
+		run: benchNodes,
 	},
 	sound: {
 		about: 'The stream mix at its largest: part of a core, and a strip against an FFmpeg chain (about 1 minute)',

@@ -9,6 +9,7 @@ import { RtmpIngestSession } from '../src/core/delivery/rtmp/server.ts';
 import type { Command } from '../src/core/show/command.ts';
 import { Page as HubPage, until } from '../tests/support/app.ts';
 import { startDemo, type Demo } from '../tests/support/demo.ts';
+import { residentMb } from './cores.ts';
 import { EVENT } from './event.ts';
 import { median, row, type Row } from './table.ts';
 
@@ -67,11 +68,6 @@ class CountingHost {
 		this.cut();
 		this.#server.close();
 	}
-}
-
-/** Memory of a process, in megabytes. */
-function residentMb(pid: number): number {
-	return Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))![1]) / 1024;
 }
 
 /** Memory of all of Chromium's processes that show a page: where an engine lives. */

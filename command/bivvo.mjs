@@ -7,10 +7,13 @@ import { lockFolder, needFolder, needFreePort, putAside, root, settings } from '
 
 const USAGE = `Usage: ./bivvo COMMAND
 
-  demo [--fresh] [--minutes-to-start N]
+  demo [--fresh] [--minutes-to-start N] [--nodes N]
                      the demo event with simulated cameras, console and host; --fresh starts over and puts the former
-                     data aside; with --minutes-to-start its evening begins in so many minutes
+                     data aside; with --minutes-to-start its evening begins in so many minutes; with --nodes it is carried
+                     by so many nodes, with Redis and a small proxy, on this machine
   start              Bivvo without demo data; DATABASE_URL for a database of your own
+  node               one of several nodes: DATABASE_URL, REDIS_URL, BIVVO_NODE_URL where the others reach it, and
+                     BIVVO_SHARED for a folder that all of them see
   restore [NAME] [--organisation ID]
                      lists the backups of the last days, or puts one in place of what is there; 'latest' is the newest;
                      of the first organisation, or of another one
@@ -34,11 +37,14 @@ async function stopAll() {
 
 /**
  * Starts database, stand-ins and server, and waits for Ctrl-C.
- * @param {{ demo: boolean, fresh: boolean, minutesToStart?: number }} options
+ * @param {{ demo: boolean, fresh: boolean, minutesToStart?: number, nodes?: number }} options
  */
-async function serve({ demo, fresh, minutesToStart }) {
+async function serve({ demo, fresh, minutesToStart, nodes = 1 }) {
 	const { host, port, databasePort, standInRtmpPort, standInHttpPort, data, databaseUrl } = settings();
-	await need(databaseUrl ? [] : ['mariadb', 'mariadbClient']);
+	/** @type {Parameters<typeof need>[0]} */
+	const packages = databaseUrl ? [] : ['mariadb', 'mariadbClient'];
+	if (nodes > 1) packages.push('redis');
+	await need(packages);
 	await needFreePort(port, 'BIVVO_PORT', host);
 	const signal = told();
 	if (fresh) {
@@ -58,7 +64,7 @@ async function serve({ demo, fresh, minutesToStart }) {
 		running.push(database);
 		url = database.url;
 	}
-	const { startServer, startStandInHost } = await import('./processes.mjs');
+	const { startStandInHost } = await import('./processes.mjs');
 	const { fingerprintOf, tlsFor, whoReaches } = await import('./tls.mjs');
 	const tls = await tlsFor({ host, data });
 	const parts = [];
@@ -70,19 +76,13 @@ async function serve({ demo, fresh, minutesToStart }) {
 		running.push(standIn);
 		parts.push({ name: 'The stand-in host', gone: standIn.gone });
 	}
-	step('Starting the server');
-	const server = await startServer({
-		host,
-		port,
-		data,
-		databaseUrl: url,
-		demo,
-		minutesToStart,
-		secure: tls !== null,
-		...(demo ? { standInRtmpPort, lineTest: `http://127.0.0.1:${standInHttpPort}/line` } : {}),
-	});
-	running.push(server);
-	parts.push({ name: 'The server', gone: server.gone });
+	const standIns = demo ? { standInRtmpPort, lineTest: `http://127.0.0.1:${standInHttpPort}/line` } : {};
+	const options = { host, databaseUrl: url, demo, minutesToStart, ...standIns };
+	const server =
+		nodes > 1
+			? await startOnNodes(nodes, port, data, options)
+			: await startAlone({ ...options, port, data, secure: tls !== null });
+	parts.push({ name: nodes > 1 ? 'The proxy' : 'The server', gone: server.gone });
 
 	console.log(`\nBivvo is ready: ${server.url}/`);
 	if (demo) {
@@ -101,6 +101,80 @@ async function serve({ demo, fresh, minutesToStart }) {
 	if (name) throw new Problem(`${name} stopped by itself; the lines above say why.`);
 	console.log('');
 	step('Stopping');
+}
+
+/** @param {Parameters<typeof import('./processes.mjs').startServer>[0]} options */
+async function startAlone(options) {
+	step('Starting the server');
+	const { startServer } = await import('./processes.mjs');
+	const server = await startServer(options);
+	running.push(server);
+	return server;
+}
+
+/** Ports of what stands behind the proxy, from its own. */
+const BEHIND = { redis: 10, nodes: 11 };
+
+/**
+ * Starts Redis, nodes, and a proxy before them. A node may be ended by itself, to see what happens.
+ * @param {number} count
+ * @param {number} port of the proxy
+ * @param {string} data
+ * @param {Omit<Parameters<typeof import('./processes.mjs').startServer>[0], 'port' | 'data'>} options
+ */
+async function startOnNodes(count, port, data, options) {
+	step(`Starting Redis, ${count} nodes and a proxy`);
+	const [{ startRedis }, { startNodes }, { startProxy }] = await Promise.all([
+		import('./redis.mjs'),
+		import('./nodes.mjs'),
+		import('./processes.mjs'),
+	]);
+	const last = port + BEHIND.nodes + count - 1;
+	for (let each = port + BEHIND.redis; each <= last; each++) await needFreePort(each, 'BIVVO_PORT');
+	const redis = await startRedis(port + BEHIND.redis);
+	running.push(redis);
+	const shared = path.join(data, 'shared');
+	const nodes = await startNodes({
+		...options,
+		count,
+		folder: path.join(data, 'nodes'),
+		shared,
+		redisUrl: redis.url,
+		port: port + BEHIND.nodes,
+		cameraPort: settings().cameraPort,
+	});
+	running.push(...nodes);
+	for (const { url, pid } of nodes) console.log(`  A node: ${url}, process ${pid}`);
+	const proxy = await startProxy({
+		port,
+		nodes: nodes.map(({ url }) => url),
+		keyFile: path.join(shared, 'secret.key'),
+	});
+	running.push(proxy);
+	return proxy;
+}
+
+/** One of several nodes. */
+async function serveNode() {
+	const { host, port, data, databaseUrl } = settings();
+	const { BIVVO_NODE_URL: url, REDIS_URL: redis, BIVVO_SHARED: shared } = process.env;
+	if (!databaseUrl || !redis || !url || !shared)
+		throw new Problem(
+			'A node needs DATABASE_URL and REDIS_URL, which all nodes share, BIVVO_SHARED, a folder that all of them see, and BIVVO_NODE_URL, where the others reach it, such as http://10.0.0.2:5310.',
+		);
+	await need([]);
+	await needFreePort(port, 'BIVVO_PORT', host);
+	const signal = told();
+	needFolder(data);
+	running.push(lockFolder(data));
+	const { tlsFor } = await import('./tls.mjs');
+	const secure = (await tlsFor({ host, data })) !== null;
+	const server = await startAlone({ host, port, data, databaseUrl, secure });
+	console.log(
+		`\nThis node is ready, and known to the others as ${url}. Ctrl-C ends it; others take its events over.\n`,
+	);
+	if (await Promise.race([signal, server.gone.then(() => 'gone')]))
+		throw new Problem('The node stopped by itself; the lines above say why.');
 }
 
 /** Resolves when somebody ends Bivvo. Called before anything is started: whatever runs by then is stopped all the same. */
@@ -167,15 +241,27 @@ async function main() {
 	const [command, ...args] = process.argv.slice(2);
 	switch (command) {
 		case 'demo':
-			return serve({ demo: true, fresh: args.includes('--fresh'), minutesToStart: minutesOf(args) });
+			return serve({
+				demo: true,
+				fresh: args.includes('--fresh'),
+				minutesToStart: minutesOf(args),
+				nodes: (await import('./nodes.mjs')).nodesOf(args),
+			});
 		case 'start':
 			return serve({ demo: false, fresh: false });
+		case 'node':
+			return serveNode();
 		case 'owner-reset':
 			return resetOwner();
 		case 'restore':
 			return restore(args);
 		case 'test': {
-			await need(['mariadb', 'mariadbClient', 'chromium', 'ffmpeg', 'nginx', 'coturn'], { toWork: true });
+			await need(
+				['mariadb', 'mariadbClient', 'chromium', 'ffmpeg', 'nginx', 'redis', 'network', 'galera', 'rsync', 'coturn'],
+				{
+					toWork: true,
+				},
+			);
 			const { runTests } = await import('./test.mjs');
 			process.exitCode = await runTests();
 			return;

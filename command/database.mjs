@@ -70,8 +70,11 @@ export async function startDatabase(folder, port = null) {
 		];
 		const made = spawnSync('mariadb-install-db', ['--no-defaults', ...options], { encoding: 'utf8' });
 		rmSync(way, { recursive: true, force: true });
-		if (made.status !== 0)
-			throw new Problem(`The database could not be made in ${files}: ${made.stderr.trim().split('\n').at(-1)}`);
+		if (made.status !== 0) {
+			const lines = made.stderr.trim().split('\n');
+			const reason = lines.find((line) => line.includes('[ERROR]')) ?? lines.at(-1);
+			throw new Problem(`The database could not be made in ${files}: ${reason}`);
+		}
 	}
 	const options = [
 		`--datadir=${files}`,

@@ -14,6 +14,13 @@ const PACKAGES = {
 	nginx: { program: '/usr/sbin/nginx', name: 'nginx-light' },
 	chromium: { program: '/usr/bin/chromium', name: 'chromium' },
 	ffmpeg: { program: '/usr/bin/ffmpeg', name: 'ffmpeg' },
+	// What several nodes tell each other goes by it.
+	redis: { program: '/usr/bin/redis-server', name: 'redis-server' },
+	// A database of several members, for the tests of nodes.
+	galera: { program: '/usr/lib/galera/libgalera_smm.so', name: 'galera-4' },
+	rsync: { program: '/usr/bin/rsync', name: 'rsync' },
+	// The tests' machines, each with a network of its own.
+	network: { program: '/usr/sbin/ip', name: 'iproute2' },
 	// The relay of the tests; it is started by them alone.
 	coturn: { program: '/usr/bin/turnserver', name: 'coturn' },
 };

@@ -33,6 +33,7 @@ export function settings(env = process.env) {
 		standInHttpPort: port('BIVVO_STANDIN_HTTP_PORT', 5311, env),
 		data: path.resolve(root, env.BIVVO_DATA ?? 'data'),
 		databaseUrl: env.DATABASE_URL,
+		cameraPort: env.BIVVO_CAMERA_PORT === 'none' ? null : port('BIVVO_CAMERA_PORT', 1935, env),
 	};
 }
 

@@ -111,24 +111,49 @@ async function doors(): Promise<void> {
 	}
 }
 
-/** Two guests come on phones; one of them goes on air, the other waits. A desk of their own: nothing else is watched meanwhile. */
+/** Goes on air at a demo, on a desk of its own: nothing else is watched meanwhile. */
+async function onAir(there: Demo): Promise<Page> {
+	const desk = await (await browser.newContext({ viewport: SIZE })).newPage();
+	desk.on('dialog', (dialog) => void dialog.accept());
+	await showSetUp(desk);
+	await desk.goto(`${there.url}/events/lantern-night`);
+	await desk.locator('[data-source="choir-left"]').getByText('1280 × 720').waitFor();
+	await desk.getByRole('button', { name: 'Go on air' }).click();
+	await desk.getByRole('dialog').getByRole('button', { name: 'Go on air' }).click();
+	await desk
+		.getByRole('banner')
+		.filter({ hasText: /ON AIR/i })
+		.waitFor();
+	return desk;
+}
+
+/** Two guests come on phones; one of them goes on air, the other waits. */
 async function guests(): Promise<void> {
 	const there = await startDemo(undefined, day);
-	const desk = await (await browser.newContext({ viewport: SIZE })).newPage();
 	try {
-		desk.on('dialog', (dialog) => void dialog.accept());
-		await showSetUp(desk);
-		await desk.goto(`${there.url}/events/lantern-night`);
-		await desk.locator('[data-source="choir-left"]').getByText('1280 × 720').waitFor();
-		await desk.getByRole('button', { name: 'Go on air' }).click();
-		await desk.getByRole('dialog').getByRole('button', { name: 'Go on air' }).click();
-		await desk
-			.getByRole('banner')
-			.filter({ hasText: /ON AIR/i })
-			.waitFor();
+		const desk = await onAir(there);
 		await guestsAt(there, desk);
-	} finally {
 		await desk.context().close();
+	} finally {
+		await there.close();
+	}
+}
+
+/** Three nodes: one has an event on air, one is gone, one is idle. */
+async function nodes(): Promise<void> {
+	const there = await startDemo(undefined, day, 3);
+	try {
+		const desk = await onAir(there);
+		const page = await desk.context().newPage();
+		await page.goto(`${there.url}/nodes`);
+		const busy = page.locator('[data-node]').filter({ hasText: '1 on air' });
+		await busy.waitFor();
+		const text = (await busy.textContent())!;
+		there.nodes.find(({ url }) => !text.includes(new URL(url).host))!.kill('SIGKILL');
+		await page.getByText('▲ Gone').waitFor();
+		await shot(page, 'nodes');
+		await desk.context().close();
+	} finally {
 		await there.close();
 	}
 }
@@ -244,11 +269,11 @@ try {
 	await desk.waitForTimeout(2000);
 	const left = (name: string) => desk.getByRole('button', { name, exact: true }).click();
 	await left('Run sheet');
-	await shot(desk, 'desk-off-air');
+	const offAir = await desk.screenshot();
 	await left('Sources, destinations');
 
 	await desk.getByRole('button', { name: 'Change Valley Relay' }).click();
-	await shot(desk, 'destination');
+	await stacked([offAir, await desk.screenshot()], 'desk-off-air');
 	await desk.getByRole('button', { name: 'Cancel' }).click();
 
 	await reach(desk);
@@ -352,6 +377,7 @@ try {
 	await stacked([recorded, maker, await desk.screenshot()], 'report');
 	await desk.close();
 	await guests();
+	await nodes();
 } finally {
 	await browser.close();
 	await demo.close();

@@ -20,8 +20,17 @@ export const handle: Handle = async ({ event, resolve }) => {
 	event.locals.admitted = known.admitted;
 	const response = turnedByRole(event) ?? (await resolve(event));
 	if (event.route.id === '/watch/[slug]') letEmbed(response);
+	if (event.route.id === '/events/[id]') letConnect(response);
 	return response;
 };
+
+/** A desk sends its program straight to the node that has its event. */
+function letConnect({ headers }: Response): void {
+	const origins = globalThis.organisations!.cluster?.straightOrigins ?? [];
+	const policy = headers.get('content-security-policy');
+	if (policy === null || origins.length === 0) return;
+	headers.set('content-security-policy', policy.replace('connect-src', `connect-src ${origins.join(' ')}`));
+}
 
 /** A watch page may stand within pages of any site: nothing on it does anything for who is signed in. */
 function letEmbed({ headers }: Response): void {

@@ -33,7 +33,8 @@ export type Thing =
 	| 'field'
 	| 'template'
 	| 'organisation'
-	| 'host';
+	| 'host'
+	| 'node';
 
 /** Every refusal by its code, with what its sentence needs. */
 export interface Refusals {
@@ -66,6 +67,8 @@ export interface Refusals {
 	markerOffAir: Record<never, never>;
 	/** Not a command, or one that pages may not send; `problem` says why. */
 	invalid: { problem: string };
+	/** Another node has the event by now. */
+	elsewhere: Record<never, never>;
 	/** There is no such event. */
 	noEvent: Record<never, never>;
 	/** An address is none that a stream can be sent to. */

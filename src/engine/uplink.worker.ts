@@ -4,11 +4,12 @@
  */
 import { registerAacEncoder } from '@mediabunny/aac-encoder';
 import { AudioSample, AudioSampleSource, MkvOutputFormat, NullTarget, Output, type EncodedPacket } from 'mediabunny';
-import ReconnectingWebSocket from 'partysocket/ws';
 import { SOUND_KBPS } from '../core/delivery/rates.ts';
 import { encodeUplink, FIRST_TRACK, type Downlink } from '../core/delivery/uplink.ts';
 import { toPcm24 } from '../core/sound/wav.ts';
 import type { FromUplink, ToUplink, ToUplinkPort } from './messages.ts';
+import { ServerSocket } from './server-socket.ts';
+import { UplinkAddress } from './uplink-address.ts';
 import {
 	AAC_FRAME,
 	Control,
@@ -27,9 +28,6 @@ const TRACK_BLOCKS = 8;
 /** AAC's first frame holds no sound of its own; what is put in comes out this many samples later. */
 const ENCODER_DELAY_SAMPLES = 1024;
 
-const RECONNECT_MS = 500;
-const MOST_RECONNECT_MS = 2000;
-
 registerAacEncoder();
 
 const post = (message: FromUplink) => postMessage(message);
@@ -46,7 +44,7 @@ class Uplink {
 	/** The first block of isolated sound that was not sent yet. */
 	#trackBlock = 0;
 	#port: MessagePort;
-	#socket: ReconnectingWebSocket;
+	#socket: ServerSocket;
 	/** The newest configurations, sent again on each connection. */
 	#videoConfigs = new Map<number, Uint8Array<ArrayBuffer>>();
 	#audioConfig: Uint8Array<ArrayBuffer> | null = null;
@@ -70,22 +68,18 @@ class Uplink {
 		});
 	}
 
-	#connect(url: string): ReconnectingWebSocket {
-		const socket = new ReconnectingWebSocket(url, [], {
-			minReconnectionDelay: RECONNECT_MS,
-			maxReconnectionDelay: MOST_RECONNECT_MS,
-			reconnectionDelayGrowFactor: 2,
-			// A connection begins with its configurations; what was encoded without one is gone.
-			maxEnqueuedMessages: 0,
-		});
-		socket.binaryType = 'arraybuffer';
+	/** A connection begins with its configurations; what was encoded without one is gone. */
+	#connect(url: string): ServerSocket {
+		const address = new UplinkAddress(url);
+		const socket = new ServerSocket(() => address.next());
 		socket.onopen = () => {
+			address.opened();
 			post({ type: 'state', state: 'open', reason: '' });
 			const configs = [...this.#videoConfigs.values(), this.#audioConfig, ...[...this.#loops.values()].flat()];
 			for (const packet of configs) if (packet) socket.send(packet);
 			this.#requestKeyFrames();
 		};
-		socket.onmessage = ({ data }: MessageEvent<string>) => this.#port.postMessage(JSON.parse(data) as Downlink);
+		socket.onheard = (data) => this.#port.postMessage(JSON.parse(data as string) as Downlink);
 		socket.onclose = ({ reason }) => {
 			if (!this.#stopping) post({ type: 'state', state: 'lost', reason });
 		};
@@ -115,7 +109,7 @@ class Uplink {
 	}
 
 	get #isOpen(): boolean {
-		return this.#socket.readyState === ReconnectingWebSocket.OPEN;
+		return this.#socket.readyState === ServerSocket.OPEN;
 	}
 
 	async #encodeSound(): Promise<void> {

@@ -21,9 +21,10 @@ export const load: PageServerLoad = async ({ locals: { bivvo, admitted } }) => {
 
 /** How the event that comes next stands. */
 async function nextOf(bivvo: Bivvo, { id, role }: { id: string; role: AnyRole | null }, now: number) {
-	const room = await bivvo.events.owner(id).catch(() => null);
-	if (!room) return null;
-	const seesCheck = mayUse(role, '/events/[id]/check', 'GET');
+	const room = await bivvo.events.ownRoom(id).catch(() => null);
+	const state = room?.hub.state ?? (await bivvo.events.stateOf(id).catch(() => null));
+	if (!state) return null;
+	const seesCheck = room !== null && mayUse(role, '/events/[id]/check', 'GET');
 	const counts = seesCheck ? tally(await room.checks.entries(now)) : null;
-	return { id, counts, onAir: isOnAir(room.hub.state) };
+	return { id, counts, onAir: isOnAir(state) };
 }

@@ -28,6 +28,7 @@ const STATUS: Partial<Record<RefusalCode, number>> = {
 	loginTaken: 409,
 	lastOwner: 409,
 	linkGone: 410,
+	elsewhere: 503,
 };
 
 /** A route's handler whose refusals become answers in words. */

@@ -4,19 +4,24 @@ import path from 'node:path';
 import { batchOf } from '../core/show/command.ts';
 import { pageFor } from './access/devices.ts';
 import { Access } from './access/access.ts';
-import { alignDestinations } from './access/destination-form.ts';
+import { alignDestinations, followDestinations } from './access/destination-form.ts';
 import { SavedDestinations, savedOf } from './access/saved-destinations.ts';
 import { keyedHash, openKeyFile } from './access/secrets.ts';
-import { Backups } from './backup/backups.ts';
+import { codeOf } from './access/tokens.ts';
+import { Backups, mayBackUp } from './backup/backups.ts';
 import type { Bivvo, Health } from './bivvo.ts';
 import { OrganisationSettings } from './access/settings.ts';
 import { Bundles } from './bundle/bundles.ts';
+import { Handovers } from './broadcast/handovers.ts';
 import { BroadcastKeeper } from './broadcast/keeper.ts';
 import { Reach } from './broadcast/reach.ts';
 import type { Config } from './config.ts';
-import { openDatabase } from './db/database.ts';
+import { openDatabase, type Db } from './db/database.ts';
 import { beginningIn, DEMO_EVENT, seedDemo } from './demo.ts';
 import { MediaLibrary } from './files/media-library.ts';
+import { FinishedFolder } from './files/finished-files.ts';
+import { folderId } from './files/folder-id.ts';
+import { ObjectStore } from './files/object-store.ts';
 import { OwnRecordings } from './files/own-recordings.ts';
 import { RecordingFolders } from './files/recording-folders.ts';
 import { Recordings } from './files/recordings.ts';
@@ -26,14 +31,20 @@ import { SignIns } from './hosts/sign-ins.ts';
 import { CameraKeys } from './ingest/camera-keys.ts';
 import { Cameras } from './ingest/cameras.ts';
 import { EventDirectory } from './live/directory.ts';
-import { EventLog } from './live/event-log.ts';
+import { EventLog, FiguresLog } from './live/event-log.ts';
 import { Hub } from './live/hub.ts';
 import { Journal } from './live/journal.ts';
 import { LineChecks, type Knows } from './live/line-checks.ts';
 import { mediaUses } from './live/media-uses.ts';
 import { Room } from './live/room.ts';
 import { Sockets } from './live/sockets.ts';
+import { UplinkTickets } from './live/uplink-tickets.ts';
 import { log } from './log.ts';
+import type { Cluster } from './nodes/cluster.ts';
+import type { Fence } from './nodes/fence.ts';
+import { Leases } from './nodes/leases.ts';
+import { News } from './nodes/news.ts';
+import { FREE, TAKEN, TakeOver, whenTaken } from './nodes/take-over.ts';
 import { Webhooks } from './programs/webhooks.ts';
 import { Templates } from './templates/templates.ts';
 import { SongLibrary } from './words/song-library.ts';
@@ -43,6 +54,8 @@ import { WatchPages } from './watch/watch-pages.ts';
 interface Options {
 	/** How long an event stays open in which nothing happens. */
 	idleMs?: number;
+	/** None on a server of one node. */
+	cluster?: Cluster | null;
 }
 
 /** The code that makes the owner is for whoever reads this terminal, so it is in no log. */
@@ -55,16 +68,24 @@ function sayCode(code: string): void {
  * @throws with a sentence for the operator when the database or the data folder cannot be used
  */
 export async function openBivvo(config: Config, options: Options = {}): Promise<Bivvo> {
-	await mkdir(config.dataFolder, { recursive: true });
-	const database = await openDatabase(config.databaseUrl, config.migrationsFolder);
+	for (const folder of [config.dataFolder, config.sharedFolder]) await mkdir(folder, { recursive: true });
+	const { cluster = null } = options;
+	const isOneOfSeveral = cluster !== null;
+	const database = await openDatabase(config.databaseUrl, config.migrationsFolder, { isOneOfSeveral });
 	const { db } = database;
-	const key = await openKeyFile(config.dataFolder);
-	const settings = await OrganisationSettings.open(db);
+	const news = new News(cluster?.bus ?? null, config.organisation);
+	const key = await openKeyFile(config.sharedFolder);
+	const settings = await OrganisationSettings.open(db, news);
 	const reach = new Reach(() => ({ loopback: config.reachesLoopback, local: settings.now.reachesLocal }));
-	const signIns = await SignIns.open(db, key, reach);
-	const destinations = new SavedDestinations(db, key, reach, signIns);
+	const signIns = await SignIns.open(db, key, reach, news);
+	const destinations = new SavedDestinations(db, key, reach, signIns, news);
 	await destinations.bindAll();
-	const access = await Access.open(db, key, { ...config, onSetUpCode: sayCode });
+	const access = await Access.open(db, key, {
+		...{ ...config, news, redis: cluster?.bus.redis, onSetUpCode: sayCode },
+		...(cluster && {
+			setUpCode: (round: number) => codeOf(Buffer.from(keyedHash(key, `set-up ${round}`), 'base64url')),
+		}),
+	});
 	// Without them nobody can rehearse; all else goes on.
 	const [rehearsals, watched] = (await Promise.all(
 		['Nobody can rehearse', 'Nobody can watch on a page of one’s own'].map((why) =>
@@ -74,31 +95,41 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 			}),
 		),
 	)) as [HlsPlaces | null, HlsPlaces | null];
-	const recordings = new Recordings(
-		db,
-		new RecordingFolders(path.join(config.dataFolder, 'recordings'), () => settings.now),
-	);
+	const recordings = await openRecordings(config, db, settings, isOneOfSeveral);
+	// Whatever else the database is asked: leases are renewed in time.
+	const renewing = cluster && (await openDatabase(config.databaseUrl, null, { connections: 1, isOneOfSeveral }));
+	const leases = cluster && renewing ? new Leases(renewing.db, cluster.node) : null;
 
-	const watch = new WatchPages(db, key, destinations, recordings, watched);
+	const isOwn = (eventId: string) => leases?.holds(eventId) ?? true;
+	const watch = new WatchPages(db, key, destinations, recordings, watched, news, isOwn);
 	await watch.open();
 	destinations.onChange = () => watch.refresh();
 
-	const webhooks = await Webhooks.open(db, key, reach);
+	const webhooks = await Webhooks.open(db, key, reach, news);
 	const usedMedia = async () => new Set(Object.keys(await mediaUses(db, events)));
-	const media = new MediaLibrary(db, path.join(config.dataFolder, 'media'), usedMedia);
+	const media = new MediaLibrary(db, path.join(config.sharedFolder, 'media'), usedMedia);
 
-	async function openRoom(asked: string): Promise<Room | null> {
-		const opened = await Journal.open(db, asked);
+	const figures = new FiguresLog(db);
+
+	async function openRoom(asked: string, fence: Fence): Promise<Room | null> {
+		const opened = await Journal.open(db, asked, fence);
 		if (!opened) return null;
 		const { eventId } = opened.stored;
 		const hub = new Hub(opened.stored, opened.journal, (client) => keyedHash(key, `lease ${eventId} ${client}`));
 		const makeKeeper = (...told: [() => void, () => void]) =>
-			new BroadcastKeeper(eventId, recordings, destinations, { rehearsals, watched, watch }, ...told);
+			new BroadcastKeeper(
+				eventId,
+				recordings,
+				destinations,
+				{ rehearsals, watched, watch },
+				fence && new Handovers(db, eventId, fence),
+				...told,
+			);
 		const iceServers = (guestId: string) => relayServers(config.relay, guestId, Date.now());
 		const room = new Room(
 			hub,
 			makeKeeper,
-			new EventLog(db, eventId),
+			new EventLog(db, eventId, figures, fence),
 			iceServers,
 			checksOf(eventId, opened.stored.facts),
 		);
@@ -147,20 +178,45 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 	}
 
 	const songs = new SongLibrary(db);
-	const events = new EventDirectory(db, openRoom, options.idleMs);
-	const isQuiet = async () => (await events.open()).every(({ keeper }) => keeper.broadcast === null);
-	const backups = new Backups(config.databaseUrl, path.join(config.dataFolder, 'backups'), isQuiet);
+	if (leases && cluster) {
+		leases.mayGoOn = () => cluster.isDatabaseGone();
+		leases.isGrace = () => cluster.registry.isGrace;
+		leases.begin();
+	}
+	const node = cluster &&
+		leases && {
+			leases,
+			emptying: () => cluster.emptying,
+			mayTake: () => cluster.mayTake,
+			given: () => cluster.bus.publish(FREE, {}),
+			took: (eventId: string) => cluster.bus.publish(TAKEN, { eventId }),
+			whenTaken: (eventId: string) => whenTaken(cluster.bus, eventId),
+		};
+	const events = new EventDirectory(db, openRoom, node, options.idleMs);
+	destinations.follow(async () => {
+		await watch.refresh();
+		const saved = await destinations.list();
+		for (const room of await events.open()) await followDestinations(room, saved);
+	});
+	const isQuiet = leases
+		? () => mayBackUp(db, leases)
+		: async () => (await events.open()).every(({ keeper }) => keeper.broadcast === null);
+	const backups = new Backups(config.databaseUrl, path.join(config.sharedFolder, 'backups'), isQuiet);
 	void backups.look(Date.now());
-	await events.openDue();
+	const takeOver = cluster && renewing ? new TakeOver(renewing.db, events, leases!, cluster) : null;
+	if (!cluster) await events.openDue();
 	const aboutGuest = async (eventId: string, guestId: string) => {
 		const { guests, broadcast } = (await events.owner(eventId)).hub.state.live;
 		const known = guests.find(({ id }) => id === guestId) ?? access.links.get(guestId);
 		return { name: known?.name ?? '', broadcastId: broadcast?.id ?? null };
 	};
 	const ownRecordings = new OwnRecordings(path.join(config.dataFolder, 'guests'), recordings, aboutGuest);
-	const cameras = new Cameras(await CameraKeys.open(db, key));
-	const sockets = new Sockets(events, access, cameras, (who) => relayServers(config.relay, who, Date.now()));
-	const stills = new Stills(path.join(config.dataFolder, 'files'));
+	const cameras = new Cameras(await CameraKeys.open(db, key, news), cluster?.cameraRelay(config.organisation) ?? null);
+	const uplinkTickets = new UplinkTickets(config.node?.publicUrl ?? null);
+	const sockets = new Sockets(events, access, cameras, uplinkTickets, (who) =>
+		relayServers(config.relay, who, Date.now()),
+	);
+	const stills = new Stills(path.join(config.sharedFolder, 'files'));
 	const templates = new Templates(db);
 	const bundles = new Bundles(
 		{ db, destinations, events, media, songs, stills, templates },
@@ -174,6 +230,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		db,
 		destinations,
 		events,
+		leases,
 		media,
 		ownRecordings,
 		recordings,
@@ -185,6 +242,7 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 		bundles,
 		webhooks,
 		stills,
+		uplinkTickets,
 		upgrade: (request, socket, head) => sockets.upgrade(request, socket, head),
 		async health() {
 			const open = await events.open();
@@ -217,11 +275,15 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 			log.error({ err: error }, 'Something failed that nobody has caught; the server goes on');
 		},
 		async close() {
+			// Of several nodes another one has each event first, and pages follow it there.
+			if (!cluster) sockets.close();
+			await takeOver?.close();
+			await events.close();
 			sockets.close();
 			cameras.close();
 			signIns.close();
 			webhooks.close();
-			await events.close();
+			await renewing?.close();
 			await Promise.all([rehearsals?.close(), watched?.close()]);
 			media.close();
 			await ownRecordings.close();
@@ -231,6 +293,32 @@ export async function openBivvo(config: Config, options: Options = {}): Promise<
 			await database.close();
 		},
 	};
+}
+
+/** Of several nodes each writes in its own data folder, and hands over what is whole. */
+async function openRecordings(
+	config: Config,
+	db: Db,
+	settings: OrganisationSettings,
+	isOneOfSeveral: boolean,
+): Promise<Recordings> {
+	const own = path.join(config.dataFolder, 'recordings');
+	if (!isOneOfSeveral) return new Recordings(db, new RecordingFolders(own, () => settings.now));
+	const shared = path.join(config.sharedFolder, 'recordings');
+	const id = await folderId(config.dataFolder);
+	const { objects } = config;
+	const finished = objects
+		? new ObjectStore({
+				...objects,
+				prefix: [objects.prefix, config.organisation].filter((part) => part !== '').join('/'),
+			})
+		: new FinishedFolder(() => settings.now.recordingsFolder || shared);
+	const folders = new RecordingFolders(own, () => {
+		const { recordingsFolder, earlierFolders } = settings.now;
+		const earlier = [recordingsFolder, shared, ...earlierFolders].filter((folder) => folder !== '');
+		return { recordingsFolder: '', earlierFolders: earlier };
+	});
+	return new Recordings(db, folders, { id, finished });
 }
 
 /** Of a room that broadcasts now. */

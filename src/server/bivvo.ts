@@ -14,6 +14,8 @@ import type { Recordings } from './files/recordings.ts';
 import type { Stills } from './files/stills.ts';
 import type { Cameras } from './ingest/cameras.ts';
 import type { EventDirectory } from './live/directory.ts';
+import type { UplinkTickets } from './live/uplink-tickets.ts';
+import type { Leases } from './nodes/leases.ts';
 import type { Webhooks } from './programs/webhooks.ts';
 import type { Templates } from './templates/templates.ts';
 import type { SongLibrary } from './words/song-library.ts';
@@ -58,6 +60,10 @@ export interface Bivvo {
 	watch: WatchPages;
 	/** Events and their live side. */
 	events: EventDirectory;
+	/** By which a desk sends straight to this node. */
+	uplinkTickets: UplinkTickets;
+	/** Which events are this node's; null on a server of one. */
+	leases: Leases | null;
 	/** Who may come in, and who asks. */
 	access: Access;
 	upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void;

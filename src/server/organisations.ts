@@ -18,6 +18,10 @@ import { organisations } from './db/schema.ts';
 import { CameraListener, type Certificate, type FindCamera } from './ingest/listener.ts';
 import { Whip } from './ingest/whip.ts';
 import { log } from './log.ts';
+import { Cluster } from './nodes/cluster.ts';
+import { CameraRelayDoor } from './nodes/camera-relay.ts';
+import { NO_NEWS, News } from './nodes/news.ts';
+import { acceptPassed } from './nodes/passed-on.ts';
 import type { Stills } from './files/stills.ts';
 import { WatchAnswers } from './watch/answer-watch.ts';
 import type { WatchPage, WatchPages } from './watch/watch-pages.ts';
@@ -26,6 +30,8 @@ import { placeOf } from './place.ts';
 const COOKIE = 'bivvo-organisation';
 /** In an address: leads into an organisation, whichever the browser was in. */
 export const ORGANISATION_PARAMETER = 'o';
+const NEWS = 'organisations';
+const WATCH_PATH = /^\/watch\/([^/?#]+)/;
 const COOKIE_LASTS_S = 400 * 24 * 3600;
 export const MOST_ORGANISATIONS = 100;
 
@@ -42,6 +48,7 @@ export class Organisations {
 	/** The listener of each, made once. */
 	readonly #listeners = new Map<Bivvo, RequestListener>();
 	#ownCertificate: string | null = null;
+	#news = NO_NEWS;
 	readonly #findCamera: FindCamera = (key) => {
 		for (const { cameras } of this.all) {
 			const cameraId = cameras.keys.find(key);
@@ -50,27 +57,48 @@ export class Organisations {
 		return null;
 	};
 	readonly #whip = new Whip(this.#findCamera);
+	/** Being opened now. */
+	readonly #opening = new Set<string>();
 	readonly #watch = new WatchAnswers((slug) => this.watchPage(slug));
+	readonly #cameraDoor = new CameraRelayDoor();
 	/** Where cameras connect; null before it is opened, and where none is wanted. */
 	cameraListener: CameraListener | null = null;
 	#handler: RequestListener = (_, response) => void response.writeHead(404).end();
 
-	private constructor(config: Config, first: Bivvo) {
+	/** The node that this process is among others; null for a server of one. */
+	readonly cluster: Cluster | null;
+
+	private constructor(config: Config, first: Bivvo, cluster: Cluster | null) {
 		this.#config = config;
 		this.first = first;
+		this.cluster = cluster;
 	}
 
 	/** @throws with a sentence for the operator when the first cannot be opened; another that cannot is left out, and said */
 	static async open(config: Config): Promise<Organisations> {
-		const all = new Organisations(config, await openBivvo(config));
-		const rows = await all.first.db.select().from(organisations).orderBy(asc(organisations.createdAt));
-		for (const { id, name } of rows)
-			try {
-				await all.#open(id, name);
-			} catch (error) {
-				log.error({ organisation: id, err: error }, 'An organisation is not opened');
-			}
+		const { node } = config;
+		// What it has open is counted once there is something.
+		let counts = () => ({ events: 0, onAir: 0 });
+		const cluster = node ? await Cluster.join({ ...config, node }, () => counts()) : null;
+		const all = new Organisations(config, await openBivvo(config, { cluster }), cluster);
+		counts = () => all.#counts();
+		all.#news = new News(cluster?.bus ?? null, '');
+		all.#news.follow(NEWS, () => all.#openAll());
+		await all.#openAll();
 		return all;
+	}
+
+	/** Opens those that are not open yet. */
+	async #openAll(): Promise<void> {
+		const rows = await this.first.db.select().from(organisations).orderBy(asc(organisations.createdAt));
+		for (const { id, name } of rows) {
+			if (this.#others.has(id) || this.#opening.has(id)) continue;
+			this.#opening.add(id);
+			await this.#open(id, name).catch((error: unknown) =>
+				log.error({ organisation: id, err: error }, 'An organisation is not opened'),
+			);
+			this.#opening.delete(id);
+		}
 	}
 
 	/** All but the first by name. */
@@ -92,6 +120,7 @@ export class Organisations {
 			throw refuse('noOrganisation', {});
 		});
 		await this.first.db.insert(organisations).values({ id, name, createdAt: Date.now() });
+		this.#news.tell(NEWS, id);
 		const { secret } = await bivvo.access.people.invite(name, { role: 'owner', roleAt: {} });
 		return { id, secret };
 	}
@@ -107,7 +136,7 @@ export class Organisations {
 		} finally {
 			await connection.end();
 		}
-		const bivvo = await openBivvo({ ...this.#config, ...place, organisation: id });
+		const bivvo = await openBivvo({ ...this.#config, ...place, organisation: id }, { cluster: this.cluster });
 		bivvo.access.ownCertificate = this.#ownCertificate;
 		this.#others.set(id, { name, bivvo });
 		return bivvo;
@@ -154,9 +183,48 @@ export class Organisations {
 		return [this.first, ...[...this.#others.values()].map(({ bivvo }) => bivvo)];
 	}
 
+	#counts(): { events: number; onAir: number } {
+		const own = this.all.map(({ events }) => events.counts);
+		return {
+			events: own.reduce((sum, { events }) => sum + events, 0),
+			onAir: own.reduce((sum, { onAir }) => sum + onAir, 0),
+		};
+	}
+
 	/** Puts the door of each organisation before a handler of requests. */
 	listener(handler: RequestListener): RequestListener {
 		this.#handler = handler;
+		const here = this.#here();
+		const { cluster } = this;
+		return (request, response) => {
+			if (!this.#accepts(request)) return void response.writeHead(403, { Connection: 'close' }).end();
+			if (cluster?.answerState(request, response)) return;
+			if (!cluster) return here(request, response);
+			this.#placeOf(cluster, request).then(
+				(to) => (to === null ? here(request, response) : cluster.pass(to, request, response)),
+				// Without the database each node answers what it can.
+				() => here(request, response),
+			);
+		};
+	}
+
+	/** The node that answers a request; null for this one. */
+	async #placeOf(cluster: Cluster, request: IncomingMessage): Promise<string | null> {
+		if (!cluster.mayPass(request)) return null;
+		const [, slug] = WATCH_PATH.exec(request.url ?? '') ?? [];
+		if (slug === undefined)
+			return (await this.#whip.placeOf(request)) ?? cluster.placeOf(request, false, this.of(request).leases!);
+		// Who watches is where the stream is.
+		const bivvo = this.all.find(({ watch }) => watch.find(slug));
+		const watched = bivvo?.watch.find(slug)?.shown(Date.now());
+		return watched?.phase === 'live' ? cluster.placeWith(watched.eventId, bivvo!.leases!, request) : null;
+	}
+
+	#accepts(request: IncomingMessage): boolean {
+		return this.cluster ? this.cluster.accept(request) : acceptPassed(request, null);
+	}
+
+	#here(): RequestListener {
 		return (request, response) => {
 			const isAnswered = this.#whip.handle(request, response) || this.#watch.handle(request, response);
 			if (isAnswered || this.#leads(request, response)) return;
@@ -168,7 +236,25 @@ export class Organisations {
 	}
 
 	upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
-		this.of(request).upgrade(request, socket, head);
+		const { cluster } = this;
+		if (!this.#accepts(request)) return void socket.destroy();
+		// Without a cookie it is not told otherwise whose it is.
+		const straight = this.all.find(({ uplinkTickets }) => uplinkTickets.has(request));
+		if (straight) return straight.upgrade(request, socket, head);
+		const bivvo = this.of(request);
+		if (!cluster || !bivvo.leases) return bivvo.upgrade(request, socket, head);
+		const camera = CameraRelayDoor.asks(request);
+		if (camera) {
+			const { organisation, cameraId } = camera;
+			const of = organisation === '' ? this.first : this.#others.get(organisation)?.bivvo;
+			return of ? this.#cameraDoor.open(of.cameras, cameraId, request, socket, head) : void socket.destroy();
+		}
+		const broke = (error: Error) => log.debug({ problem: error.message }, 'A connection broke before it was passed on');
+		socket.on('error', broke);
+		cluster.placeOf(request, true, bivvo.leases).then(
+			(to) => (to === null ? bivvo.upgrade(request, socket, head) : cluster.passUpgrade(to, request, socket, head)),
+			() => bivvo.upgrade(request, socket, head),
+		);
 	}
 
 	/** An address that names an organisation leads into it, and is then as any other. */
@@ -193,6 +279,9 @@ export class Organisations {
 
 	async close(): Promise<void> {
 		await this.cameraListener?.close();
+		this.#cameraDoor.close();
+		await this.cluster?.leave();
 		await Promise.all(this.all.map((bivvo) => bivvo.close()));
+		await this.cluster?.close();
 	}
 }

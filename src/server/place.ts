@@ -4,6 +4,8 @@ import path from 'node:path';
 export interface Place {
 	databaseUrl: string;
 	dataFolder: string;
+	/** What all nodes see; that of the data on a server of one. */
+	sharedFolder: string;
 }
 
 /**
@@ -14,5 +16,10 @@ export function placeOf(first: Place, id: string): Place {
 	if (id === '') return first;
 	const url = new URL(first.databaseUrl);
 	url.pathname = `${url.pathname}_${id}`;
-	return { databaseUrl: url.href, dataFolder: path.join(first.dataFolder, 'organisations', id) };
+	const within = (folder: string) => path.join(folder, 'organisations', id);
+	return {
+		databaseUrl: url.href,
+		dataFolder: within(first.dataFolder),
+		sharedFolder: within(first.sharedFolder),
+	};
 }

@@ -207,7 +207,9 @@ class Reception {
 		const { state } = this.#desk;
 		this.#keep?.end();
 		void this.#intake.end(state.state === 'ended');
-		if (this.#desk.current === socket) this.#desk.current = null;
+		// Somebody else has its place already.
+		if (this.#desk.current !== socket) return;
+		this.#desk.current = null;
 		if (state.state === 'receiving') state.state = 'waiting';
 		state.rateKbps = 0;
 	}

@@ -3,9 +3,19 @@ import path from 'node:path';
 import { gunzipSync } from 'node:zlib';
 import { afterEach, beforeEach, expect, inject, it } from 'vitest';
 import { checkBackup, restoreBackup, writeBackup } from '../../src/server/backup/backup-file.ts';
-import { backupName, Backups, backupTime, KEPT_BACKUPS, listBackups } from '../../src/server/backup/backups.ts';
+import {
+	backupName,
+	Backups,
+	backupTime,
+	KEPT_BACKUPS,
+	listBackups,
+	mayBackUp,
+} from '../../src/server/backup/backups.ts';
 import { createEvent, listEvents } from '../../src/server/events.ts';
 import { readPlain } from '../../src/core/words/formats/plain.ts';
+import { ORGANISATION } from '../../src/core/nodes/lease-of.ts';
+import { events } from '../../src/server/db/schema.ts';
+import { Leases } from '../../src/server/nodes/leases.ts';
 import { openApp, ownDatabase, testFolder } from '../support/app.ts';
 
 const PICTURE = { width: 1280, height: 720, fps: 30 } as const;
@@ -117,4 +127,35 @@ it('one is made each day while nothing is on air, and fourteen are kept', async 
 	expect(backupTime('notes.txt')).toBeNull();
 	expect(await readdir(folder)).toContain('before-restore-1.backup.gz');
 	expect((await checkBackup(path.join(folder, kept[0]!.name))).rows).toBeGreaterThanOrEqual(0);
+});
+
+it('of several nodes one makes the backups, while none has an event on air; another one when that is gone', async () => {
+	await withServer(async (app) => {
+		const nodes = ['north', 'south', 'east'].map((node) => new Leases(app.db, node));
+		const all = nodes.map((leases) => new Backups(url, temporary.folder, () => mayBackUp(app.db, leases)));
+		const lookAt = (at: number) => Promise.all(all.map((backups) => backups.look(at)));
+		const times = async () => (await listBackups(temporary.folder)).map(({ at }) => at / DAY_MS);
+		const taken = await Promise.all(nodes.map((leases) => leases.acquire(ORGANISATION)));
+		const first = taken.findIndex(({ is }) => is === 'own');
+
+		await lookAt(20_000 * DAY_MS);
+		expect(await times()).toEqual([20_000]);
+		await lookAt(20_000.5 * DAY_MS);
+		expect(await times()).toEqual([20_000]);
+
+		const id = await createEvent(app, 'Lantern Night', '', PICTURE);
+		await app.db.update(events).set({ onAir: true });
+		await lookAt(20_001 * DAY_MS);
+		expect(await times()).toEqual([20_000]);
+		await app.db.update(events).set({ onAir: false });
+		await nodes[first]!.release(ORGANISATION);
+		await lookAt(20_001 * DAY_MS);
+		expect(await times()).toEqual([20_000]);
+
+		expect(await nodes[(first + 1) % 3]!.acquire(ORGANISATION)).toMatchObject({ is: 'own' });
+		await lookAt(20_001 * DAY_MS);
+		expect(await times()).toEqual([20_001, 20_000]);
+		expect((await listEvents(app.db)).map((event) => event.id)).toEqual([id]);
+		await Promise.all(all.map((backups) => backups.close()));
+	});
 });

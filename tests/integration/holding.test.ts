@@ -3,6 +3,7 @@ import path from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Downlink } from '../../src/core/delivery/uplink.ts';
 import { Broadcast, type BroadcastPlan } from '../../src/server/broadcast/broadcast.ts';
+import { packed, unpacked, type Handover } from '../../src/server/broadcast/handovers.ts';
 import { testFolder, until } from '../support/app.ts';
 import { openHost, type TestHost } from '../support/host.ts';
 import { decodeAll, endWithDesk, makeMaterial, play, probePackets, type Material } from '../support/media.ts';
@@ -98,6 +99,33 @@ it('an engine that is gone, twice, is stood in for: no host is let go, no time s
 	expect(samples.length / 48_000 - silent).toBeGreaterThan(3);
 });
 
+it('a host that comes while the card is shown need not wait for its loop to end', async () => {
+	const broadcast = begin();
+	introduce(broadcast, 'gone');
+	await until('live', () => broadcast.publishers.every(({ status }) => status.phase === 'live'));
+	for (const packet of material.packets.slice(0, 50)) broadcast.receive(packet);
+	await until('the holding card', () => broadcast.holdingSince !== null);
+	const [ridge, members] = [host.desk('ridge'), host.desk('members')];
+	const other = broadcast.publishers[1]!;
+	/** Waits for a key frame. @returns how many pictures the host had then */
+	const keyFrame = async () => {
+		const { lastKeyFrameAt } = ridge.state;
+		await until('a key frame', () => ridge.state.lastKeyFrameAt !== lastKeyFrameAt);
+		return ridge.state.pictures;
+	};
+	// On a busy machine it may come at the end of the loop by chance.
+	for (let tries = 1; ; tries++) {
+		const from = await keyFrame();
+		members.current!.destroy();
+		await until('the loss', () => other.status.phase === 'lost');
+		other.retry();
+		const [to] = await Promise.all([keyFrame(), until('live', () => other.status.phase === 'live')]);
+		if (to - from < 50) break;
+		expect(tries, `a key frame after ${to - from} pictures of 60`).toBeLessThan(6);
+	}
+	await endWithDesk(broadcast);
+});
+
 it('a desk that was only slow is asked for a key frame, and viewers are not held longer than was chosen', async () => {
 	const asked: Downlink[] = [];
 	let ends = 0;
@@ -153,4 +181,44 @@ it('without a loop to hold with, it waits for the engine as it is', async () => 
 	await new Promise((resolve) => setTimeout(resolve, 1200));
 	expect(broadcast.holdingSince).toBeNull();
 	await endWithDesk(broadcast);
+});
+
+it('another node goes on with the holding card on the same line of time, before its desk has come', async () => {
+	const before = (await readdir(temporary.folder)).length;
+	let left: Handover | null = null;
+	const first = begin({ introduced: (handover) => (left = handover) });
+	introduce(first, 'desk');
+	await until('live', () => first.publishers.every(({ status }) => status.phase === 'live'));
+	const desk = host.desk('ridge');
+	const started = desk.state.pictures;
+	const playing = play(material, (packet) => first.receive(packet), 1);
+	const handover = await until('what is left to others', () => left);
+	await until('pictures', () => desk.state.pictures > started + 90);
+	const torn = desk.current;
+	// As if the node had been ended in the middle: the host is told nothing.
+	await first.cut();
+	playing.stop();
+	await until('the loss', () => desk.current !== torn);
+	expect(desk.state.state).not.toBe('ended');
+
+	const kept = { ...handover, introduced: unpacked(packed(handover.introduced)) };
+	const second = begin({ handover: kept });
+	expect(second.holdingSince).not.toBeNull();
+	const held = desk.state.pictures;
+	await until('held pictures', () => desk.state.pictures > held + 45);
+	introduce(second, 'desk on another node');
+	const again = play(material, (packet) => second.receive({ ...packet, timeUs: packet.timeUs + 55e6 }), 1);
+	await until('the program', () => second.holdingSince === null);
+	const returned = desk.state.pictures;
+	await until('pictures', () => desk.state.pictures > returned + 45);
+	again.stop();
+	await endWithDesk(second);
+
+	const files = (await readdir(temporary.folder)).toSorted();
+	const received = files.filter((file) => file.startsWith('ridge') && file.endsWith('.flv')).slice(-2);
+	expect(files.length).toBeGreaterThan(before);
+	const [one, other] = await Promise.all(received.map((file) => probePackets(path.join(temporary.folder, file))));
+	// The line goes on from where the first was, by the clock.
+	expect(other![0]!.time).toBeGreaterThan(one!.at(-1)!.time);
+	expect(other![0]!.time - one!.at(-1)!.time).toBeLessThan(10);
 });

@@ -11,6 +11,7 @@ import type { Details } from '../../src/core/show/state.ts';
 import type { Bivvo } from '../../src/server/bivvo.ts';
 import { listSignedPlaces, SignedAccount } from '../../src/server/hosts/signed-account.ts';
 import { SignIns } from '../../src/server/hosts/sign-ins.ts';
+import { News } from '../../src/server/nodes/news.ts';
 import { openKeyFile } from '../../src/server/access/secrets.ts';
 import { hostSignIns } from '../../src/server/db/schema.ts';
 import { openApp, testFolder, until } from '../support/app.ts';
@@ -191,6 +192,39 @@ describe('a host that was signed in to', () => {
 		await asking;
 		expect(signIns.get(id).state).toBe('signedIn');
 		expect((await listSignedPlaces(signIns, id)).length).toBe(3);
+	});
+
+	it('that changes while another node’s news are read is as it was changed, and not as it was read', async () => {
+		// Rows that come later than they were read.
+		let later = Promise.resolve();
+		const rowsOf = async (table: typeof hostSignIns) => {
+			const rows = await app.db.select().from(table);
+			await later;
+			return rows;
+		};
+		const db = new Proxy(app.db, {
+			get: (real, name) => (name === 'select' ? () => ({ from: rowsOf }) : (Reflect.get(real, name) as unknown)),
+		});
+		let hearNews = () => Promise.resolve();
+		const news = new News(null, '');
+		news.follow = (_, read) => void (hearNews = read);
+		const ours = await SignIns.open(db, await openKeyFile(folder.folder), signIns.reach, news);
+		const [id, gone] = [await ours.add(await profile()), await ours.add(await profile())];
+
+		let come = () => {};
+		later = new Promise((resolve) => (come = resolve));
+		const reading = hearNews();
+		await app.db.select().from(hostSignIns);
+		await ours.finish(await decide(await ours.begin(id, 'browser', BACK), 'allow'));
+		await ours.remove(gone);
+		const made = await ours.add(await profile());
+		come();
+		await reading;
+		expect(ours.get(id).state).toBe('signedIn');
+		expect(await ours.tokenOf(id)).not.toBe('');
+		expect(ours.has(gone)).toBe(false);
+		expect(ours.has(made)).toBe(true);
+		for (const each of [id, made]) await ours.remove(each);
 	});
 
 	it('that is forgotten while it answers stays forgotten', async () => {

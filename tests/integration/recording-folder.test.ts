@@ -69,12 +69,12 @@ it('a folder that is none, or cannot be written to, is refused with the reason',
 it('recordings go to the chosen disk, to the data folder while it is gone, and all are found', async () => {
 	const own = path.join(folder.folder, 'data', 'recordings');
 	const first = await recorded('first');
-	expect([first.elsewhere, first.found.path.startsWith(own)]).toEqual([false, true]);
+	expect([first.elsewhere, first.found.path!.startsWith(own)]).toEqual([false, true]);
 
 	await takeFolder(disk);
 	await app.settings.set({ ...app.settings.now, recordingsFolder: disk });
 	const second = await recorded('second');
-	expect([second.elsewhere, second.found.path.startsWith(disk)]).toEqual([false, true]);
+	expect([second.elsewhere, second.found.path!.startsWith(disk)]).toEqual([false, true]);
 	expect(second.found.bytes).toBeGreaterThan(100_000);
 
 	// Somebody pulls it out: an empty folder is left where it was.
@@ -82,7 +82,7 @@ it('recordings go to the chosen disk, to the data folder while it is gone, and a
 	await rename(disk, pulled);
 	await mkdir(disk);
 	const third = await recorded('third');
-	expect([third.elsewhere, third.found.path.startsWith(own)]).toEqual([true, true]);
+	expect([third.elsewhere, third.found.path!.startsWith(own)]).toEqual([true, true]);
 	expect(await readdir(disk)).toEqual([]);
 	expect(await app.recordings.find(second.eventId, second.found.id)).toBeNull();
 
@@ -90,13 +90,13 @@ it('recordings go to the chosen disk, to the data folder while it is gone, and a
 	await rename(pulled, disk);
 	for (const { eventId, found } of [first, second, third])
 		await until(found.file, async () => (await app.recordings.find(eventId, found.id))?.path === found.path);
-	expect((await recorded('fourth')).found.path.startsWith(disk)).toBe(true);
+	expect((await recorded('fourth')).found.path!.startsWith(disk)).toBe(true);
 
 	// Another disk is chosen: what lies on the one before is still found.
 	const other = `${disk}-other`;
 	await takeFolder(other);
 	await app.settings.set({ reachesLocal: false, recordingsFolder: other });
-	expect((await app.recordings.find(second.eventId, second.found.id))?.path).toBe(second.found.path);
+	expect((await app.recordings.find(second.eventId, second.found.id))?.path).toBe(second.found.path!);
 	await app.settings.set({ reachesLocal: false, recordingsFolder: disk });
 	expect(app.settings.now.earlierFolders).toEqual([other]);
 });
@@ -139,7 +139,7 @@ it('a disk that goes while it is recorded on: program and sounds go on in second
 	});
 	const found = (await Promise.all(rows.map(({ id }) => app.recordings.find(eventId, id)))).flatMap((row) => row ?? []);
 	const own = path.join(folder.folder, 'data', 'recordings', eventId);
-	expect(found.map(({ path: file }) => path.dirname(file))).toEqual([own, own]);
+	expect(found.map(({ path: file }) => path.dirname(file!))).toEqual([own, own]);
 	expect(found.map(({ kind }) => kind).toSorted()).toEqual(['channel', 'program']);
 	for (const { bytes } of found) expect(bytes).toBeGreaterThan(10_000);
 	await rename(`${disk}-pulled`, disk);

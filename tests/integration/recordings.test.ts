@@ -40,7 +40,10 @@ async function record(name: string, startedAt: number): Promise<string> {
 	await recorder.end();
 	return id;
 }
-const found = async (id: string) => (await open.app.recordings.find(EVENT, id))!;
+const found = async (id: string) => {
+	const there = (await open.app.recordings.find(EVENT, id))!;
+	return { ...there, path: there.path! };
+};
 const hasPieces = async (file: string) => (await readFile(file)).includes('moof');
 
 it('a recording that has ended becomes an ordinary file, with nothing lost', async () => {

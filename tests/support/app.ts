@@ -29,10 +29,13 @@ export async function openApp(
 	options: OpenOptions = {},
 ): Promise<{ app: Bivvo; port: number; close: () => Promise<void> }> {
 	const config: Config = {
+		node: null,
+		objects: null,
 		organisation: '',
 		host: '127.0.0.1',
 		port: 0,
 		dataFolder,
+		sharedFolder: dataFolder,
 		databaseUrl,
 		migrationsFolder: path.resolve('src/server/db/migrations'),
 		cameraPort: 0,
@@ -117,7 +120,11 @@ export class Page {
 	}
 
 	welcome(): Promise<Extract<HubMessage, { type: 'welcome' }>> {
-		return until('the welcome', () => this.messages.find((message) => message.type === 'welcome'));
+		return until('the welcome', () => {
+			const welcome = this.messages.find((message) => message.type === 'welcome');
+			if (!welcome && this.closed) throw new Error(`Closed: ${this.closed.code} ${this.closed.reason}`);
+			return welcome;
+		});
 	}
 
 	send(message: PageMessage): void {
@@ -138,10 +145,12 @@ export class Page {
 
 	/** What shows the uplink that this page makes the program. */
 	lease(): Promise<string> {
-		return until('the lease', () => {
-			const told = this.messages.findLast(({ type }) => type === 'lease' || type === 'welcome');
-			return told?.type === 'lease' ? told.secret : told?.type === 'welcome' ? told.lease : null;
-		});
+		return until('the lease', () => this.leaseNow);
+	}
+
+	get leaseNow(): string | null {
+		const told = this.messages.findLast(({ type }) => type === 'lease' || type === 'welcome');
+		return told?.type === 'lease' ? told.secret : told?.type === 'welcome' ? told.lease : null;
 	}
 
 	get status(): LiveStatus | undefined {

@@ -4,8 +4,10 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { Page } from '@playwright/test';
 import { startDatabase } from '../../command/database.mjs';
-import { startServer, startStandInHost } from '../../command/processes.mjs';
-import { freePort } from '../../command/settings.mjs';
+import { startNodes } from '../../command/nodes.mjs';
+import { startProxy, startServer, startStandInHost } from '../../command/processes.mjs';
+import { startRedis } from '../../command/redis.mjs';
+import { freePort, needFreePort } from '../../command/settings.mjs';
 import { until } from './app.ts';
 import { waitForPace } from './stolen-time.ts';
 import type { PlaceState } from '../../standins/host/ingest.ts';
@@ -18,6 +20,8 @@ export interface Demo {
 	cameraPort: number;
 	databaseUrl: string;
 	folder: string;
+	/** Those behind the proxy, where it was asked for several. */
+	nodes: Awaited<ReturnType<typeof startNodes>>;
 	serverPid(): number;
 	/** What the server has written to the terminal. */
 	serverSaid(): string;
@@ -41,8 +45,8 @@ export async function showSetUp(page: Page): Promise<void> {
 /** Far from the demo's evening, on which going on air begins its run sheet. */
 const ANOTHER_DAY_MS = 180 * 24 * 3_600_000;
 
-/** @param env of the server, beside what the demo sets */
-export async function startDemo(minutesToStart?: number, env: Record<string, string> = {}): Promise<Demo> {
+/** @param env of the server, beside what the demo sets @param count of nodes */
+export async function startDemo(minutesToStart?: number, env: Record<string, string> = {}, count = 1): Promise<Demo> {
 	await waitForPace();
 	const folder = await mkdtemp(path.join(tmpdir(), 'bivvo-demo-'));
 	const keep = path.join(folder, 'kept');
@@ -54,7 +58,6 @@ export async function startDemo(minutesToStart?: number, env: Record<string, str
 	const options = {
 		host: '127.0.0.1',
 		port,
-		data: folder,
 		databaseUrl: database.url,
 		standInRtmpPort: rtmpPort,
 		lineTest: `http://127.0.0.1:${httpPort}/line`,
@@ -67,8 +70,11 @@ export async function startDemo(minutesToStart?: number, env: Record<string, str
 		},
 	};
 	let host = await startHost();
-	let server = await startServer({ ...options, quiet: true });
+	const alone = () => startServer({ ...options, data: folder, quiet: true });
+	const several = count > 1 ? await startSeveral(options, folder, count) : null;
+	let server = several?.proxy ?? (await alone());
 	return {
+		nodes: several?.nodes ?? [],
 		url: server.url,
 		hostUrl: host.url,
 		rtmpPort,
@@ -81,7 +87,7 @@ export async function startDemo(minutesToStart?: number, env: Record<string, str
 		async crashServer() {
 			server.kill('SIGKILL');
 			await server.gone;
-			server = await startServer({ ...options, quiet: true });
+			server = await alone();
 		},
 		async killHost() {
 			host.kill('SIGKILL');
@@ -100,9 +106,42 @@ export async function startDemo(minutesToStart?: number, env: Record<string, str
 		},
 		async close() {
 			await server.stop();
+			await several?.stop();
 			await host.stop();
 			await database.stop();
 			await rm(folder, { recursive: true, force: true });
 		},
 	};
+}
+
+/** @param options of each server; its port is the proxy's */
+async function startSeveral(options: Omit<Parameters<typeof startServer>[0], 'data'>, folder: string, count: number) {
+	const redis = await startRedis(await freePort());
+	const shared = path.join(folder, 'shared');
+	const nodes = await startNodes({
+		...options,
+		...{ count, shared, redisUrl: redis.url, port: await freePorts(count), cameraPort: null, quiet: true },
+		folder: path.join(folder, 'nodes'),
+	});
+	const urls = nodes.map(({ url }) => url);
+	const proxy = await startProxy({ port: options.port, nodes: urls, keyFile: path.join(shared, 'secret.key') });
+	return {
+		nodes,
+		proxy,
+		async stop() {
+			// One that a test has stopped hears nothing else.
+			for (const node of nodes) node.kill('SIGCONT');
+			await Promise.all(nodes.map((node) => node.stop()));
+			await redis.stop();
+		},
+	};
+}
+
+/** The first of several free ports in a row. */
+async function freePorts(count: number): Promise<number> {
+	for (;;) {
+		const first = await freePort();
+		const rest = Array.from({ length: count - 1 }, (_, i) => needFreePort(first + i + 1, 'BIVVO_PORT'));
+		if ((await Promise.allSettled(rest)).every(({ status }) => status === 'fulfilled')) return first;
+	}
 }

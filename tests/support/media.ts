@@ -14,11 +14,10 @@ export interface Material {
 	packets: MediaPacket[];
 }
 
-/** Twenty seconds of H.264 with a key frame every two seconds, and of AAC, in `folder`. */
-export async function makeMaterial(folder: string, seconds = 20): Promise<Material> {
+/** Twenty seconds of H.264 with a key frame every two seconds, and of AAC, in `folder`. @param kbps of the picture */
+export async function makeMaterial(folder: string, seconds = 20, kbps = 1500): Promise<Material> {
 	const file = `${folder}/material.mp4`;
-	const video =
-		'-stream_loop 6 -i standins/venue/media/lectern.mp4 -c:v libx264 -preset ultrafast -g 60 -bf 0 -b:v 1500k -s 640x360';
+	const video = `-stream_loop 6 -i standins/venue/media/lectern.mp4 -c:v libx264 -preset ultrafast -g 60 -bf 0 -b:v ${kbps}k -s 640x360`;
 	const audio = '-f lavfi -i sine=440:r=48000 -ac 2 -c:a aac -b:a 128k';
 	const [input, ...coding] = [video.split(' ').slice(0, 4), ...video.split(' ').slice(4)];
 	const tone = audio.split(' ');
@@ -62,7 +61,7 @@ export async function makeMaterial(folder: string, seconds = 20): Promise<Materi
 			width: 640,
 			height: 360,
 			fps: 30,
-			bitrateKbps: 1500,
+			bitrateKbps: kbps,
 			description: picture,
 		},
 		audio: {
@@ -125,13 +124,16 @@ export async function probePackets(file: string): Promise<{ kind: 'video' | 'aud
 	const { stdout } = await run('ffprobe', ['-v', 'error', '-show_entries', fields, '-of', 'csv=p=0', file], {
 		maxBuffer: 64e6,
 	});
-	return stdout
-		.trim()
-		.split('\n')
-		.map((line) => {
-			const [kind, time, flags] = line.split(',');
-			return { kind: kind as 'video' | 'audio', time: Number(time), key: flags!.startsWith('K') };
-		});
+	return (
+		stdout
+			.split('\n')
+			// Between them it may tell what belongs to a packet besides.
+			.filter((line) => /^(video|audio),/.test(line))
+			.map((line) => {
+				const [kind, time, flags] = line.split(',');
+				return { kind: kind as 'video' | 'audio', time: Number(time), key: flags!.startsWith('K') };
+			})
+	);
 }
 
 /** Decodes a file whole; returns FFmpeg's complaints, none if it is sound. */

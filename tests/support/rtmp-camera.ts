@@ -6,6 +6,7 @@ import { WebSocket } from 'ws';
 import { avcPicture, avcSequenceHeader } from '../../src/core/delivery/flv.ts';
 import { RtmpPublishSession } from '../../src/core/delivery/rtmp/client.ts';
 import { decodeFeed, type FeedPacket } from '../../src/core/ingest/feed.ts';
+import { ALIVE } from '../../src/core/show/reconnect.ts';
 import { ffmpeg } from './media.ts';
 
 /**
@@ -34,6 +35,7 @@ export class CameraWatch {
 	constructor(port: number, eventId: string, cameraId: string, lease: string) {
 		this.socket = new WebSocket(`ws://127.0.0.1:${port}/camera/${eventId}?lease=${lease}&camera=${cameraId}`);
 		this.socket.on('message', (data, isBinary) => {
+			if (!isBinary && String(data) === ALIVE) return;
 			if (!isBinary) return void this.signals.push(JSON.parse(String(data)) as never);
 			this.packets.push(decodeFeed(new Uint8Array(data as Buffer)));
 			this.cameAt.push(performance.now());

@@ -43,6 +43,8 @@ export const AUDIT_CODES = [
 	'webhookRemoved',
 	'programActed',
 	'organisationMade',
+	'nodeEmptied',
+	'nodeTakes',
 	'exported',
 	'imported',
 ] as const;

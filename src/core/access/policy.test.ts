@@ -110,7 +110,7 @@ describe('routes', () => {
 		/^\/(me|certificate)$|^\/api\/access\/(password|second-factor|sessions\/\[session\]|passkeys(\/propose|\/\[passkey\])?)$/;
 	const GUESTS_ONLY = /\/guest\/\[guest\]/;
 	const OWNERS_ONLY =
-		/^\/(people|audit)$|^\/api\/access\/(settings|invitations|people|devices|tokens)\b|\/reveal$|^\/api\/(export|import|organisations)\b/;
+		/^\/(people|audit|nodes)$|^\/api\/access\/(settings|invitations|people|devices|tokens)\b|\/reveal$|^\/api\/(export|import|organisations|nodes)\b/;
 
 	it('are used by each role exactly as said', () => {
 		const looking = [

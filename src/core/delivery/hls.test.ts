@@ -75,6 +75,16 @@ describe('the HLS playlist (RFC 8216)', () => {
 		expect(tag(shelf, 'DISCONTINUITY-SEQUENCE')).toBe('2');
 	});
 
+	it('counts on where another shelf goes on, however much the first one had', async () => {
+		let now = Date.UTC(2026, 10, 28, 19);
+		const dated = () => new HlsShelf({ wallClock: () => now });
+		const [one, other] = [dated(), ((now += 60_000), dated())];
+		await shelve(one, 60);
+		await shelve(other, 5);
+		for (const name of ['MEDIA-SEQUENCE', 'DISCONTINUITY-SEQUENCE'])
+			expect(Number(tag(other, name))).toBeGreaterThan(Number(tag(one, name)));
+	});
+
 	it('says when it is over', async () => {
 		const shelf = new HlsShelf();
 		await shelve(shelf, 5);

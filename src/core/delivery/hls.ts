@@ -32,6 +32,12 @@ interface Segment {
 	discontinuity: boolean;
 }
 
+/**
+ * Pieces are counted from here, so that their numbers stay small: a player that was given a discontinuity sequence of 1.8
+ * thousand million never showed a picture.
+ */
+const COUNTED_FROM_MS = Date.UTC(2026, 0, 1);
+
 /** The playlist and segments of one place; goes on over reconnections of its publisher. */
 export class HlsShelf {
 	#files = new Map<string, Uint8Array>();
@@ -41,6 +47,8 @@ export class HlsShelf {
 	#count = 0;
 	#sessions = 0;
 	ended = false;
+	/** What its pieces are counted from; discontinuities, of which there are few, from a sixtieth of it. */
+	readonly #first: number;
 	readonly #prefix: string;
 	readonly #wallClock: (() => number) | null;
 	/** Size and codecs of what came last. */
@@ -48,9 +56,11 @@ export class HlsShelf {
 
 	/**
 	 * @param prefix of all names; another one for each shelf where a web cache keeps them
-	 * @param wallClock milliseconds since 1970, by which pieces are dated
+	 * @param wallClock milliseconds since 1970, by which pieces are dated; and counted from the second in which the shelf
+	 * is made, so that one that goes on for another, on whichever server, counts on: players do not go back
 	 */
 	constructor({ prefix = '', wallClock = null }: { prefix?: string; wallClock?: (() => number) | null } = {}) {
+		this.#first = wallClock ? Math.max(0, Math.floor((wallClock() - COUNTED_FROM_MS) / 1000)) : 0;
 		this.#prefix = prefix;
 		this.#wallClock = wallClock;
 	}
@@ -79,8 +89,8 @@ export class HlsShelf {
 			'#EXTM3U',
 			'#EXT-X-VERSION:7',
 			`#EXT-X-TARGETDURATION:${Math.ceil(longest)}`,
-			`#EXT-X-MEDIA-SEQUENCE:${this.#dropped + before.length}`,
-			`#EXT-X-DISCONTINUITY-SEQUENCE:${this.#droppedDiscontinuities + before.filter((each) => each.discontinuity).length}`,
+			`#EXT-X-MEDIA-SEQUENCE:${this.#first + this.#dropped + before.length}`,
+			`#EXT-X-DISCONTINUITY-SEQUENCE:${Math.floor(this.#first / 60) + this.#droppedDiscontinuities + before.filter((each) => each.discontinuity).length}`,
 			'#EXT-X-INDEPENDENT-SEGMENTS',
 		];
 		let init = '';

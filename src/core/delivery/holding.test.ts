@@ -76,6 +76,35 @@ describe('the holding line', () => {
 		]);
 	});
 
+	it('begins again for whoever comes, always with a key frame and never with two in a row; others stay as they are', () => {
+		const loops = new Map([
+			[0, { pictures: loop, every: 1 }],
+			[1, { pictures: loop, every: 2 }],
+		]);
+		fc.assert(
+			fc.property(fc.array(fc.constantFrom('frame', 'comes'), { maxLength: 30 }), (steps) => {
+				const line = new HoldingLine(loops, 25, audio, { video: 0, audio: 0 });
+				const seen: number[][] = [[], []];
+				let now = 0;
+				let waits = false;
+				for (const step of steps) {
+					if (step === 'comes') {
+						line.beginAnew(0);
+						waits = true;
+						continue;
+					}
+					const pictures = line.until((now += 40_000)).filter(({ kind }) => kind === 'video');
+					for (const { rendition, data } of pictures) seen[rendition]!.push(data[0]!);
+					const before = seen[0]!.at(-2) ?? 4;
+					// The next one, unless the last one was a key frame.
+					expect(seen[0]!.at(-1)).toBe(waits && before !== 1 ? 1 : (before % 4) + 1);
+					if (seen[0]!.at(-1) === 1) waits = false;
+				}
+				expect(seen[1]).toEqual(seen[1]!.map((_, i) => (i % 4) + 1));
+			}),
+		);
+	});
+
 	it('needs a key frame and something after it', () => {
 		expect(isPlayable([])).toBe(false);
 		expect(isPlayable(loop.slice(0, 1))).toBe(false);

@@ -31,6 +31,10 @@ export class HoldingLine {
 	#silence: Uint8Array;
 	#startUs: { video: number; audio: number };
 	#sent = { video: 0, audio: 0 };
+	/** Which picture of each loop is next. */
+	readonly #next = new Map<number, number>();
+	/** Renditions whose loop begins again with its next picture. */
+	readonly #anew = new Set<number>();
 	#frameUs: number;
 	#soundUs: number;
 
@@ -52,6 +56,20 @@ export class HoldingLine {
 		this.#startUs = { ...last };
 	}
 
+	/** Lets a rendition's loop begin again, for whoever has come just now and can begin with a key frame only. */
+	beginAnew(rendition: number): void {
+		this.#anew.add(rendition);
+	}
+
+	#pictureOf(rendition: number, { pictures }: Loop): LoopPicture {
+		const usual = this.#next.get(rendition) ?? 0;
+		// After a key frame another picture comes first.
+		const at = this.#anew.has(rendition) && usual !== 1 ? 0 : usual;
+		if (at === 0) this.#anew.delete(rendition);
+		this.#next.set(rendition, (at + 1) % pictures.length);
+		return pictures[at]!;
+	}
+
 	/** The packets that follow up to a time, in order. */
 	until(timeUs: number): MediaPacket[] {
 		const packets: MediaPacket[] = [];
@@ -64,9 +82,9 @@ export class HoldingLine {
 				this.#sent.audio++;
 				continue;
 			}
-			for (const [rendition, { pictures, every }] of this.#loops) {
-				if (this.#sent.video % every !== 0) continue;
-				const { key, data } = pictures[(this.#sent.video / every) % pictures.length]!;
+			for (const [rendition, loop] of this.#loops) {
+				if (this.#sent.video % loop.every !== 0) continue;
+				const { key, data } = this.#pictureOf(rendition, loop);
 				packets.push({ kind: 'video', rendition, timeUs: videoUs, key, data });
 			}
 			this.#sent.video++;

@@ -148,6 +148,19 @@ describe('what cannot be read', () => {
 		expect(() => open({ version: VERSION + 1 })).toThrow('newerVersion');
 	});
 
+	it('is read as far as it can be when the next version has stored it, for nodes of two versions', () => {
+		const { setup, live } = small;
+		const next = {
+			version: VERSION + 1,
+			setup: { ...setup, weather: 'snow', sources: [...setup.sources, { ...camera, id: 'kite', kind: 'kite' }] },
+			live: { ...live, program: 'one', wind: 7 },
+		};
+		const { state, unreadable } = openShow('e', 'Lantern Night', next, true);
+		expect(unreadable.map(({ what, name }) => [what, name])).toEqual([['sources', 'Lectern']]);
+		expect(state).toEqual({ ...small, live: { ...live, program: 'one' } });
+		expect(() => openShow('e', 'Lantern Night', { ...next, version: VERSION + 2 }, true)).toThrow('newerVersion');
+	});
+
 	it('never keeps an event from opening, whatever is damaged', () => {
 		const paths = (value: unknown, path: (string | number)[] = []): (string | number)[][] =>
 			typeof value !== 'object' || value === null

@@ -27,16 +27,19 @@ const SMALL = { width: 1280, height: 720, fps: 30 } as const;
 /**
  * Reads a stored show of any version.
  * @param title of the event, for a show of which nothing can be read
+ * @param readsNext whether that of the next version is read as far as it can be: while nodes are replaced, events go back
+ * and forth between the two
  * @throws {Refusal} when a later version of Bivvo has stored it
  */
 export function openShow(
 	eventId: string,
 	title: string,
 	stored: unknown,
+	readsNext = false,
 ): { state: ShowState; unreadable: Unreadable[] } {
 	const unreadable: Unreadable[] = [];
 	const empty = emptyShow(eventId, title, '', SMALL);
-	if (isRaw(stored) && Number(stored.version ?? 0) > VERSION)
+	if (isRaw(stored) && Number(stored.version ?? 0) > VERSION + Number(readsNext))
 		throw refuse('newerVersion', { version: Number(stored.version) });
 	const raw = isRaw(stored) ? structuredCloneOf('version' in stored ? stored : upgradeFrom1(stored)) : {};
 	const whole: Raw = { version: empty.version, eventId, setup: raw.setup, live: raw.live };

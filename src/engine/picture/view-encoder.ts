@@ -1,9 +1,8 @@
 /** Encodes a view for those who watch it from afar, and sends it: once, however many they are. */
-import ReconnectingWebSocket from 'partysocket/ws';
 import { encodeView } from '../../core/watch/packet.ts';
 import { VIEW_CODEC, VIEWS, type View, type ViewForm } from '../../core/watch/views.ts';
+import { ServerSocket } from '../server-socket.ts';
 
-const RECONNECT_MS = 1000;
 const KEY_EVERY_MS = 4000;
 /** The server reads slower than this is made: pictures are left out. */
 const MOST_WAITING_BYTES = 200_000;
@@ -12,7 +11,7 @@ const MOST_IN_ENCODER = 4;
 
 export class ViewEncoder {
 	readonly form: ViewForm;
-	readonly #socket: ReconnectingWebSocket;
+	readonly #socket: ServerSocket;
 	readonly #encoder: VideoEncoder;
 	readonly #every: number;
 	/** When each picture within the encoder was made, by its time stamp. */
@@ -29,13 +28,9 @@ export class ViewEncoder {
 		this.form = VIEWS[view];
 		const { fps: pace, width, height, kbps } = this.form;
 		this.#every = Math.max(1, Math.round(fps / pace));
-		this.#socket = new ReconnectingWebSocket(url, [], {
-			minReconnectionDelay: RECONNECT_MS,
-			maxReconnectionDelay: RECONNECT_MS,
-			maxEnqueuedMessages: 0,
-		});
+		this.#socket = new ServerSocket(url);
 		// Somebody has begun to watch.
-		this.#socket.onmessage = () => (this.#keyAt = 0);
+		this.#socket.onheard = () => (this.#keyAt = 0);
 		this.#encoder = new VideoEncoder({
 			output: (chunk, metadata) => this.#send(chunk, metadata),
 			// Nobody watches then; the program goes on.
@@ -51,7 +46,7 @@ export class ViewEncoder {
 
 	/** Whether it takes a picture with that number on the engine's clock, which is encoded then. */
 	takes(number: number): boolean {
-		const isOpen = this.#socket.readyState === ReconnectingWebSocket.OPEN && this.#encoder.state === 'configured';
+		const isOpen = this.#socket.readyState === ServerSocket.OPEN && this.#encoder.state === 'configured';
 		const isFree = this.#encoder.encodeQueueSize < MOST_IN_ENCODER;
 		const isDue = number >= this.#due && this.#socket.bufferedAmount < MOST_WAITING_BYTES;
 		if (!isOpen || !isFree || !isDue) return false;
@@ -80,7 +75,7 @@ export class ViewEncoder {
 		chunk.copyTo(data);
 		const made = this.#madeAt.get(chunk.timestamp) ?? { at: 0, order: 0 };
 		this.#madeAt.delete(chunk.timestamp);
-		if (this.#socket.readyState !== ReconnectingWebSocket.OPEN) return;
+		if (this.#socket.readyState !== ServerSocket.OPEN) return;
 		const canBeLeftOut = (metadata?.svc?.temporalLayerId ?? 0) > 0;
 		this.#socket.send(encodeView({ key: chunk.type === 'key', canBeLeftOut, ...made, data }));
 	}

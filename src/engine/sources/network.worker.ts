@@ -1,14 +1,11 @@
 /** The worker of one camera in the network: its socket, its decoders, and the way to the picture worker and the sound worklet. */
-import ReconnectingWebSocket from 'partysocket/ws';
 import { decodeFeed } from '../../core/ingest/feed.ts';
 import type { LineSignal } from '../../core/ingest/signal.ts';
+import { ServerSocket } from '../server-socket.ts';
 import { CameraDecoder } from './camera-decoder.ts';
 import type { FromNetwork, ToNetwork } from './network-messages.ts';
 
-const RECONNECT_MS = 500;
-const MOST_RECONNECT_MS = 2000;
-
-let socket: ReconnectingWebSocket | null = null;
+let socket: ServerSocket | null = null;
 let decoder: CameraDecoder | null = null;
 let picture: MessagePort | null = null;
 let sound: MessagePort | null = null;
@@ -21,13 +18,8 @@ onmessage = ({ data }: MessageEvent<ToNetwork>) => {
 };
 
 function connect(url: string): void {
-	socket = new ReconnectingWebSocket(url, [], {
-		minReconnectionDelay: RECONNECT_MS,
-		maxReconnectionDelay: MOST_RECONNECT_MS,
-		maxEnqueuedMessages: 0,
-	});
-	socket.binaryType = 'arraybuffer';
-	socket.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
+	socket = new ServerSocket(url);
+	socket.onheard = (data) => {
 		if (typeof data === 'string') tell({ type: 'signal', signal: JSON.parse(data) as LineSignal });
 		else receive(new Uint8Array(data));
 	};

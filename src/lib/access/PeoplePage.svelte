@@ -11,7 +11,7 @@
 	import Fold from '../ui/Fold.svelte';
 	import { siteAddress } from '../ui/site-address.ts';
 	import Warning from '../ui/Warning.svelte';
-	import { access as words, roleNames } from '../words/index.ts';
+	import { access as words, nodes, roleNames } from '../words/index.ts';
 	import AskForm from './AskForm.svelte';
 	import Field from './Field.svelte';
 	import OrganisationsBox from './OrganisationsBox.svelte';
@@ -28,8 +28,10 @@
 		events: { id: string; title: string }[];
 		settings: { reachesLocal: boolean; recordingsFolder: string };
 		organisations: { id: string; name: string }[] | null;
+		/** True where this server is one of several nodes. */
+		hasNodes: boolean;
 	}
-	let { people, invitations, devices, events, settings, organisations }: Props = $props();
+	let { people, invitations, devices, events, settings, organisations, hasNodes }: Props = $props();
 
 	let name = $state('');
 	let role = $state<Role>('sound');
@@ -81,7 +83,10 @@
 	<header class="md:col-span-2">
 		<nav class="text-sm"><a class="inline-block min-h-6 underline" href="/">{words.toStart}</a></nav>
 		<h1 class="text-3xl font-bold">{words.people}</h1>
-		<nav class="mt-2"><a class="inline-block min-h-6 underline" href="/audit">{words.audit}</a></nav>
+		<nav class="mt-2 flex gap-4">
+			<a class="inline-block min-h-6 underline" href="/audit">{words.audit}</a>
+			{#if hasNodes}<a class="inline-block min-h-6 underline" href="/nodes">{nodes.nodes}</a>{/if}
+		</nav>
 	</header>
 	<div class="grid content-start gap-8">
 		{#if problem}<Warning urgent>{problem}</Warning>{/if}

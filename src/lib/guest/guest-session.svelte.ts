@@ -1,5 +1,4 @@
 /** What a guest's page works with: their devices, their place at the event, and the connection with the desk. */
-import ReconnectingWebSocket from 'partysocket/ws';
 import type { NamedDevice } from '../../core/guests/devices.ts';
 import type {
 	AboutGuest,
@@ -15,12 +14,12 @@ import type { Situation } from '../../core/show/guests/guest.ts';
 import { DeskConnection } from '../../engine/guests/desk-connection.ts';
 import { OwnDevices, type DeviceKind, type DeviceProblem } from '../../engine/guests/own-devices.ts';
 import type { StandInDevices } from '../../engine/guests/stand-in-guest.ts';
+import { ServerSocket } from '../../engine/server-socket.ts';
 import { canWatch } from '../../engine/watch/view-decoder.ts';
 import { keep, readKept, type Kept } from './kept.ts';
 import { OwnRecording } from './own-recording.svelte.ts';
 import { SelfCheck } from './self-check.svelte.ts';
 
-const RECONNECT_MS = 1000;
 /** So often the server is not reached before it is asked whether the guest may still be here. */
 const ASK_AFTER = 3;
 const CLOSE_CHANGED = 4001;
@@ -41,7 +40,7 @@ export class GuestSession {
 	/** What is chosen here is kept for another day. */
 	readonly #isKept: boolean;
 	#battery: number | null = null;
-	#socket: ReconnectingWebSocket | null = null;
+	#socket: ServerSocket | null = null;
 	#link: DeskConnection | null = null;
 	#failed = 0;
 	/** Takes pictures of a view, while somebody looks at them here. */
@@ -190,14 +189,9 @@ export class GuestSession {
 		void this.#stayAwake();
 		if (this.#socket) return this.#tell({ type: 'knock', name });
 		const url = `${location.origin.replace(/^http/, 'ws')}/guest/${this.#eventId}/${this.#guestId}`;
-		const socket = new ReconnectingWebSocket(url, [], {
-			minReconnectionDelay: RECONNECT_MS,
-			maxReconnectionDelay: RECONNECT_MS,
-			maxEnqueuedMessages: 0,
-		});
-		socket.binaryType = 'arraybuffer';
+		const socket = new ServerSocket(url);
 		this.#socket = socket;
-		socket.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) =>
+		socket.onheard = (data) =>
 			typeof data === 'string' ? this.#handle(JSON.parse(data) as ToGuest) : this.#looksOn?.take(data);
 		socket.onclose = ({ code }) => {
 			this.connected = false;
@@ -379,7 +373,7 @@ export class GuestSession {
 	}
 
 	#tell(message: FromGuest): void {
-		if (this.#socket?.readyState === ReconnectingWebSocket.OPEN) this.#socket.send(JSON.stringify(message));
+		if (this.#socket?.readyState === ServerSocket.OPEN) this.#socket.send(JSON.stringify(message));
 	}
 
 	leave(): void {

@@ -10,7 +10,7 @@
 	import Warning from '../ui/Warning.svelte';
 	import { bytesOf, clockOf } from '../words/index.ts';
 	import { recordings as words } from '../words/index.ts';
-	import { isBeside, type Recorded } from './recorded.ts';
+	import { asOne, isBeside, type Recorded } from './recorded.ts';
 	import RecordingStage from './RecordingStage.svelte';
 	import { invalidateAll } from '$app/navigation';
 
@@ -74,6 +74,7 @@
 		<span class="figures w-20 text-right">{bytesOf(recorded.bytes)}</span>
 		{#if recorded.state === 'recording'}<strong>{words.recordingNow}</strong>
 		{:else if recorded.state === 'finishing'}<strong>{words.beingFinished}</strong>
+		{:else if recorded.state === 'elsewhere'}<strong>{words.onAnotherNode}</strong>
 		{:else if recorded.missing}<strong>{words.fileGone}</strong>
 		{:else}
 			<Button size="touch" onclick={() => void remove(recorded)}>{words.deleteIt}</Button>
@@ -105,22 +106,30 @@
 		<section aria-labelledby="all">
 			<h2 id="all" class="mb-2 text-lg font-semibold">{words.allRecordings}</h2>
 			<ul class="grid gap-2">
-				{#each [...whole, ...alone] as recorded (recorded.id)}
-					{@const isolated = isolatedOf(recorded.id)}
+				{#each asOne([...whole, ...alone]) as files (files[0]!.id)}
 					<li
-						class="rounded-sm border bg-white p-3 {recorded.id === chosen?.id
+						class="rounded-sm border bg-white p-3 {files.some(({ id }) => id === chosen?.id)
 							? 'border-2 border-ink'
 							: 'border-gray-300'}"
 					>
-						{@render line(recorded, false)}
-						{#if isolated.length > 0}
-							<Fold
-								title={words.recordedSeparatelyStartingAtSame(isolated.length)}
-								open={isolated.some(({ id }) => id === chosen?.id)}
-							>
-								{#each isolated as each (each.id)}{@render line(each, true)}{/each}
-							</Fold>
+						{#if files.length > 1}
+							<p class="flex flex-wrap gap-4 pb-2 font-semibold">
+								<span class="flex-1">{words.inFiles(format(files[0]!.startedAt, 'EEEE d MMMM'), files.length)}</span>
+								<span class="figures">{clockOf(files.reduce((sum, { durationS }) => sum + durationS, 0))}</span>
+							</p>
 						{/if}
+						{#each files as recorded (recorded.id)}
+							{@const isolated = isolatedOf(recorded.id)}
+							{@render line(recorded, false)}
+							{#if isolated.length > 0}
+								<Fold
+									title={words.recordedSeparatelyStartingAtSame(isolated.length)}
+									open={isolated.some(({ id }) => id === chosen?.id)}
+								>
+									{#each isolated as each (each.id)}{@render line(each, true)}{/each}
+								</Fold>
+							{/if}
+						{/each}
 					</li>
 				{/each}
 			</ul>

@@ -20,10 +20,10 @@ import type {
 	SoundReport,
 	ViewerMessage,
 } from '../../core/show/messages.ts';
+import { RECONNECT } from '../../core/show/reconnect.ts';
 import { reduceAll, tryReduce } from '../../core/show/reduce.ts';
 import { isOnAir, type ShowState } from '../../core/show/state.ts';
 
-const RECONNECT_MS = 1000;
 /** The hub says how things stand each second. A line that says nothing for so many checks is torn, also when nobody closed it. */
 const SILENT_CHECKS = 4;
 const CHECK_MS = 1000;
@@ -92,8 +92,7 @@ export class LiveShow {
 		const url = `${location.origin.replace(/^http/, 'ws')}/live/${eventId}?page=${crypto.randomUUID()}${offer}`;
 		this.#onRefused = onRefused;
 		this.#socket = new ReconnectingWebSocket(url, [], {
-			minReconnectionDelay: RECONNECT_MS,
-			maxReconnectionDelay: RECONNECT_MS,
+			...RECONNECT,
 			// What a page has to say is said again after the welcome; nothing of before may arrive ahead of it.
 			maxEnqueuedMessages: 0,
 			shouldReconnectOnClose: ({ code }) => code !== CLOSE_NO_EVENT,

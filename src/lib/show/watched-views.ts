@@ -1,12 +1,10 @@
 /** Views for a page that makes no program: each comes once, however many monitors show a part of it. */
-import ReconnectingWebSocket from 'partysocket/ws';
 import type { View } from '../../core/watch/views.ts';
+import { ServerSocket } from '../../engine/server-socket.ts';
 import { ViewDecoder, type ShowFrame } from '../../engine/watch/view-decoder.ts';
 
-const RECONNECT_MS = 1000;
-
 interface Open {
-	socket: ReconnectingWebSocket;
+	socket: ServerSocket;
 	decoder: ViewDecoder;
 	shows: Set<ShowFrame>;
 }
@@ -44,12 +42,8 @@ export class WatchedViews {
 	#begin(view: View): Open {
 		const shows = new Set<ShowFrame>();
 		const decoder = new ViewDecoder((frame, order) => shows.forEach((show) => show(frame, order)));
-		const socket = new ReconnectingWebSocket(this.#urlOf(view), [], {
-			minReconnectionDelay: RECONNECT_MS,
-			maxReconnectionDelay: RECONNECT_MS,
-		});
-		socket.binaryType = 'arraybuffer';
-		socket.onmessage = ({ data }: MessageEvent<ArrayBuffer>) => decoder.take(data);
+		const socket = new ServerSocket(this.#urlOf(view));
+		socket.onheard = (data) => decoder.take(data as ArrayBuffer);
 		const open = { socket, decoder, shows };
 		this.#open.set(view, open);
 		return open;

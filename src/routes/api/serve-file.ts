@@ -1,14 +1,20 @@
-/** Answers with a file of the disk, or the range of it that a player asks for. */
-import { createReadStream } from 'node:fs';
+/** Answers with a file, or the range of it that a player asks for. */
 import { Readable } from 'node:stream';
 import { rangeOf } from '$server/files/range.ts';
 
+/** A file, wherever it lies. */
+interface Served {
+	bytes: number;
+	/** Bytes `from` to `to` of it, both included. */
+	read: (from: number, to: number) => Readable | Promise<Readable>;
+}
+
 /** @param headers of the answer beside length and range */
-export function serveFile(
-	{ path, bytes }: { path: string; bytes: number },
+export async function serveFile(
+	{ bytes, read }: Served,
 	request: Request,
 	headers: Record<string, string>,
-): Response {
+): Promise<Response> {
 	const range = rangeOf(request.headers.get('range'), bytes);
 	if (range === 'impossible')
 		return new Response(null, { status: 416, headers: { 'Content-Range': `bytes */${bytes}` } });
@@ -17,6 +23,8 @@ export function serveFile(
 	if (range) all['Content-Range'] = `bytes ${from}-${to}/${bytes}`;
 	// What has just been begun has nothing in it yet.
 	if (bytes === 0) return new Response(null, { headers: all });
-	const stream = createReadStream(path, { start: from, end: to });
-	return new Response(Readable.toWeb(stream) as ReadableStream, { status: range ? 206 : 200, headers: all });
+	return new Response(Readable.toWeb(await read(from, to)) as ReadableStream, {
+		status: range ? 206 : 200,
+		headers: all,
+	});
 }

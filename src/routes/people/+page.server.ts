@@ -19,6 +19,7 @@ export const load: PageServerLoad = async ({ locals: { bivvo } }) => {
 			.map(({ id, name, role, eventId }) => ({ id, name, role, eventId, seenAt: seenAt('device', id) })),
 		/** Null where this is not the first organisation, which alone makes others. */
 		organisations: bivvo === globalThis.organisations!.first ? globalThis.organisations!.list : null,
+		hasNodes: bivvo === globalThis.organisations!.first && globalThis.organisations!.cluster !== null,
 		settings: bivvo.settings.now,
 		events: (await listEvents(bivvo.db)).map(({ id, title }) => ({ id, title })),
 	};

@@ -3,13 +3,15 @@ import { randomUUID, timingSafeEqual } from 'node:crypto';
 import type { IncomingMessage, RequestListener, ServerResponse } from 'node:http';
 import { STATUS_CODES } from 'node:http';
 import { hostname } from 'node:os';
-import { TLSSocket } from 'node:tls';
 import type { Duplex } from 'node:stream';
 import { parseCookie, stringifySetCookie } from 'cookie';
+import type { Redis } from 'ioredis';
 import { AT_THE_MACHINE, type Actor } from '../../core/access/roles.ts';
 import { refuse } from '../../core/refusal.ts';
 import type { Db } from '../db/database.ts';
 import { log } from '../log.ts';
+import { NO_NEWS, type News } from '../nodes/news.ts';
+import { cameBy } from '../nodes/passed-on.ts';
 import { AuditLog } from './audit-log.ts';
 import { Devices } from './devices.ts';
 import { Guard, isLoopbackAddress, type GuardOptions, type Knock, type Passed, type Turned } from './guard.ts';
@@ -49,8 +51,14 @@ export interface AccessOptions extends Pick<GuardOptions, 'origins' | 'proxies'>
 	host: string;
 	/** Id of the organisation, for names of cookies; '' for the first of the server. */
 	organisation: string;
+	/** What other nodes are told, and tell; none on a server of one. */
+	news?: News;
+	/** Where nodes count together how often somebody asks; none on a server of one. */
+	redis?: Redis | null;
 	/** Told when somebody needs the set-up code, who reads it at the machine. */
 	onSetUpCode: (code: string) => void;
+	/** Makes the set-up codes, the first, the second and so on: nodes show the same. Chance does on a server of one. */
+	setUpCode?: (round: number) => string;
 }
 
 export class Access {
@@ -63,13 +71,14 @@ export class Access {
 	readonly audit: AuditLog;
 	/** Fingerprint of the certificate that this server has made itself, which browsers ask about once; null for none. */
 	ownCertificate: string | null = null;
-	readonly #limits = new Limits();
+	readonly #limits: Limits;
 	readonly #guard: Guard;
 	readonly #options: AccessOptions;
 	readonly #admitted = new Map<string, Admitted>();
 	readonly #listeners = new Set<(sessionId: string) => void>();
 	readonly #timer: NodeJS.Timeout;
 	#setUp: { code: string; wrong: number } | null = null;
+	#setUpRound = 0;
 
 	private constructor(
 		parts: Pick<Access, 'people' | 'passkeys' | 'devices' | 'links' | 'sessions' | 'tokens' | 'audit'>,
@@ -83,10 +92,14 @@ export class Access {
 		this.tokens = parts.tokens;
 		this.audit = parts.audit;
 		this.#options = options;
+		this.#limits = new Limits(options.redis, options.organisation);
 		const name = hostname().toLowerCase();
 		const { origins, proxies } = options;
 		this.#guard = new Guard({ origins, proxies, names: [name, `${name}.local`] });
 		this.sessions.onEnd((id) => this.#tell(id));
+		this.people.onChanged((id) => this.changed('person', id));
+		this.devices.onChanged((id) => this.changed('device', id));
+		this.links.onChanged((id) => this.changed('link', id));
 		const tidied = (error: unknown) => log.warn({ err: error }, 'Old sessions are not forgotten yet');
 		this.#timer = setInterval(() => void this.sessions.tidy().catch(tidied), TIDY_EVERY_MS);
 		this.#timer.unref();
@@ -95,13 +108,14 @@ export class Access {
 
 	/** @param key that seals second factors @throws with a sentence when an option is not as it should be */
 	static async open(db: Db, key: Buffer, options: AccessOptions): Promise<Access> {
+		const { news = NO_NEWS } = options;
 		const [people, passkeys, devices, links, sessions, tokens] = await Promise.all([
-			People.open(db, key),
-			Passkeys.open(db),
-			Devices.open(db),
-			Links.open(db),
-			Sessions.open(db),
-			ProgramTokens.open(db),
+			People.open(db, key, news),
+			Passkeys.open(db, news),
+			Devices.open(db, news),
+			Links.open(db, news),
+			Sessions.open(db, news),
+			ProgramTokens.open(db, news),
 		]);
 		return new Access({ people, passkeys, devices, links, sessions, tokens, audit: new AuditLog(db) }, options);
 	}
@@ -119,7 +133,8 @@ export class Access {
 
 	#needSetUp(): void {
 		if (this.people.hasOwner || this.#setUp) return;
-		this.#setUp = { code: newCode(), wrong: 0 };
+		const { setUpCode = newCode } = this.#options;
+		this.#setUp = { code: setUpCode(this.#setUpRound++), wrong: 0 };
 		this.#options.onSetUpCode(this.#setUp.code);
 	}
 
@@ -317,17 +332,9 @@ function tooOften(seconds: number): Turned {
 	return { status: 429, message: `Too many requests came from here. Try again in ${seconds} s.` };
 }
 
-function knockOf({ method, url, headers, rawHeaders, socket }: IncomingMessage): Knock {
-	return {
-		method: method ?? 'GET',
-		target: url ?? '',
-		headers,
-		rawHeaders,
-		remoteAddress: socket.remoteAddress ?? '',
-		localAddress: socket.localAddress ?? '',
-		localPort: socket.localPort ?? 0,
-		isTls: socket instanceof TLSSocket,
-	};
+function knockOf(request: IncomingMessage): Knock {
+	const { method, url, headers, rawHeaders } = request;
+	return { method: method ?? 'GET', target: url ?? '', headers, rawHeaders, ...cameBy(request) };
 }
 
 /** Headers of every answer. Pages are isolated, since shared memory needs that; routes set more. */

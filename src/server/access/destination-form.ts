@@ -275,6 +275,13 @@ export async function keepDestination(
 	}
 }
 
+/** Another node may have stored any of them anew: what an event sends goes where it leads now. */
+export async function followDestinations(room: Room, saved: readonly SavedDestination[]): Promise<void> {
+	await alignDestinations(room, saved);
+	const { keeper, hub } = room;
+	for (const known of hub.state.setup.destinations) await keeper.renewChanged(known, hub.state);
+}
+
 /** Adds a destination of the organisation to an event, ticked. @throws {Refusal} when it is there, or unknown */
 export async function attachDestination(bivvo: Bivvo, room: Room, id: string): Promise<void> {
 	const saved = (await bivvo.destinations.list()).find((each) => each.id === id);

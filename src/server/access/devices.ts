@@ -5,7 +5,8 @@ import { STATION_PAGES, type StationPage } from '../../core/line-check/facts.ts'
 import { refuse } from '../../core/refusal.ts';
 import type { Db } from '../db/database.ts';
 import { devices } from '../db/schema.ts';
-import { Kept } from './kept.ts';
+import { NO_NEWS } from '../nodes/news.ts';
+import { differIn, Kept } from './kept.ts';
 import { newCode, plainCode } from './tokens.ts';
 
 /** A code is good for so long. */
@@ -48,8 +49,15 @@ export class Devices {
 		this.#kept = kept;
 	}
 
-	static async open(db: Db): Promise<Devices> {
-		return new Devices(await Kept.open(db, devices));
+	static async open(db: Db, news = NO_NEWS): Promise<Devices> {
+		return new Devices(await Kept.open(db, devices, news));
+	}
+
+	/** @param listener told of each that opens something else now, by another node's doing */
+	onChanged(listener: (id: string) => void): void {
+		this.#kept.onChanged = (before, now) => {
+			if (differIn(['role', 'eventId', 'revokedAt'], before, now)) listener((now ?? before)!.id);
+		};
 	}
 
 	/** One that was not revoked. */

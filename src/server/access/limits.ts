@@ -1,5 +1,11 @@
 /** How often somebody may ask. */
-import { RateLimiterMemory, type RateLimiterRes } from 'rate-limiter-flexible';
+import {
+	RateLimiterMemory,
+	RateLimiterRedis,
+	type RateLimiterAbstract,
+	type RateLimiterRes,
+} from 'rate-limiter-flexible';
+import type { Redis } from 'ioredis';
 import ipaddr from 'ipaddr.js';
 
 /** Points within a time, seconds; a page of the desk takes some hundred requests to open. */
@@ -22,11 +28,26 @@ const RULES = {
 } as const;
 
 export type Limit = keyof typeof RULES;
+/** What is counted for every request keeps a node from being flooded, and needs no word of the others. */
+const EACH_BY_ITSELF: readonly Limit[] = ['request'];
 
 export class Limits {
-	readonly #limiters = Object.fromEntries(
-		Object.entries(RULES).map(([name, rule]) => [name, new RateLimiterMemory({ keyPrefix: name, ...rule })]),
-	) as Record<Limit, RateLimiterMemory>;
+	readonly #limiters: Record<Limit, RateLimiterAbstract>;
+
+	/**
+	 * @param redis where nodes count together; each counts by itself while it is away, and on a server of one
+	 * @param organisation whose they are
+	 */
+	constructor(redis: Redis | null = null, organisation = '') {
+		const limiters = Object.entries(RULES).map(([name, rule]): [string, RateLimiterAbstract] => {
+			const keyPrefix = `limit ${organisation} ${name}`;
+			const alone = new RateLimiterMemory({ keyPrefix, ...rule });
+			const isShared = redis !== null && !EACH_BY_ITSELF.includes(name as Limit);
+			const together = () => new RateLimiterRedis({ storeClient: redis, keyPrefix, insuranceLimiter: alone, ...rule });
+			return [name, isShared ? together() : alone];
+		});
+		this.#limiters = Object.fromEntries(limiters) as Record<Limit, RateLimiterAbstract>;
+	}
 
 	/** Takes one point. @returns seconds to wait; 0 when there was one left */
 	async take(limit: Limit, key: string): Promise<number> {

@@ -4,7 +4,8 @@ import type { AnyRole } from '../../core/access/roles.ts';
 import { refuse } from '../../core/refusal.ts';
 import type { Db } from '../db/database.ts';
 import { links } from '../db/schema.ts';
-import { Kept } from './kept.ts';
+import { NO_NEWS } from '../nodes/news.ts';
+import { differIn, Kept } from './kept.ts';
 import { hashOf, newLinkSecret } from './tokens.ts';
 
 /** Roles that a link may give. */
@@ -28,8 +29,15 @@ export class Links {
 		this.#kept = kept;
 	}
 
-	static async open(db: Db): Promise<Links> {
-		return new Links(await Kept.open(db, links));
+	static async open(db: Db, news = NO_NEWS): Promise<Links> {
+		return new Links(await Kept.open(db, links, news));
+	}
+
+	/** @param listener told of each that opens something else now, by another node's doing */
+	onChanged(listener: (id: string) => void): void {
+		this.#kept.onChanged = (before, now) => {
+			if (differIn(['role', 'revokedAt', 'expiresAt'], before, now)) listener((now ?? before)!.id);
+		};
 	}
 
 	/** Whoever came by it is let in until it expires or is revoked. */

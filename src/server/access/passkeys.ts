@@ -15,6 +15,7 @@ import { refuse } from '../../core/refusal.ts';
 import type { Db } from '../db/database.ts';
 import { passkeys } from '../db/schema.ts';
 import { log } from '../log.ts';
+import { NO_NEWS } from '../nodes/news.ts';
 import { Kept } from './kept.ts';
 
 /** A challenge is answered within this time, once. */
@@ -40,8 +41,8 @@ export class Passkeys {
 		this.#kept = kept;
 	}
 
-	static async open(db: Db): Promise<Passkeys> {
-		return new Passkeys(await Kept.open(db, passkeys));
+	static async open(db: Db, news = NO_NEWS): Promise<Passkeys> {
+		return new Passkeys(await Kept.open(db, passkeys, news));
 	}
 
 	/** Of a person, the newest last. */

@@ -5,7 +5,8 @@ import type { Role } from '../../core/access/roles.ts';
 import { refuse } from '../../core/refusal.ts';
 import type { Db } from '../db/database.ts';
 import { invitations, people } from '../db/schema.ts';
-import { Kept } from './kept.ts';
+import { NO_NEWS } from '../nodes/news.ts';
+import { differIn, Kept } from './kept.ts';
 import { hashPassword, isPassword, LEAST_LETTERS, MOST_LETTERS, passwordProblem } from './passwords.ts';
 import { seal, unseal } from './secrets.ts';
 import { hashOf, newSecret } from './tokens.ts';
@@ -46,8 +47,15 @@ export class People {
 	}
 
 	/** @param key that seals second factors, 32 bytes */
-	static async open(db: Db, key: Buffer): Promise<People> {
-		return new People(await Kept.open(db, people), await Kept.open(db, invitations), key);
+	static async open(db: Db, key: Buffer, news = NO_NEWS): Promise<People> {
+		return new People(await Kept.open(db, people, news), await Kept.open(db, invitations, news), key);
+	}
+
+	/** @param listener told of each who is something else now, by another node's doing */
+	onChanged(listener: (id: string) => void): void {
+		this.#people.onChanged = (before, now) => {
+			if (differIn(['role', 'roleAt', 'removedAt'], before, now)) listener((now ?? before)!.id);
+		};
 	}
 
 	/** One whose account was not taken away. */

@@ -7,6 +7,7 @@ import { destinations } from '../db/schema.ts';
 import type { Reach } from '../broadcast/reach.ts';
 import type { SignIns } from '../hosts/sign-ins.ts';
 import { log } from '../log.ts';
+import { NO_NEWS, type News } from '../nodes/news.ts';
 import { isUnbound, seal, unseal } from './secrets.ts';
 
 /** Secrets of a destination: key, password, token. */
@@ -17,6 +18,7 @@ export interface DestinationSecret {
 	token: string;
 }
 
+const NEWS = 'destinations';
 const NO_SECRET: Readonly<DestinationSecret> = { key: '', password: '', token: '' };
 
 export class SavedDestinations {
@@ -29,15 +31,23 @@ export class SavedDestinations {
 	/** Hosts that are signed in to. */
 	readonly signIns: SignIns;
 
+	readonly #news: News;
+
 	/** @param key that seals secrets, 32 bytes */
-	constructor(db: Db, key: Buffer, reach: Reach, signIns: SignIns) {
+	constructor(db: Db, key: Buffer, reach: Reach, signIns: SignIns, news = NO_NEWS) {
+		this.#news = news;
 		this.signIns = signIns;
 		this.#db = db;
 		this.#key = key;
 		this.reach = reach;
 	}
 
-	/** Called when one was saved or forgotten. */
+	/** Lets somebody follow what other nodes save or forget. */
+	follow(read: () => Promise<void>): void {
+		this.#news.follow(NEWS, read);
+	}
+
+	/** Called when one was saved or forgotten here. */
 	onChange: () => Promise<void> = () => Promise.resolve();
 
 	async save(about: SavedDestination, secret: DestinationSecret): Promise<void> {
@@ -48,6 +58,7 @@ export class SavedDestinations {
 			.insert(destinations)
 			.values({ id: about.id, about, sealed, ...typed })
 			.onDuplicateKeyUpdate({ set: { about, sealed, ...typed } });
+		this.#news.tell(NEWS, about.id);
 		await this.onChange();
 	}
 
@@ -107,6 +118,7 @@ export class SavedDestinations {
 	/** Deletes one with its secrets. Events that have it keep its name and address. */
 	async forget(id: string): Promise<void> {
 		await this.#db.delete(destinations).where(eq(destinations.id, id));
+		this.#news.tell(NEWS, id, true);
 		await this.onChange();
 	}
 }

@@ -1,6 +1,6 @@
 /** Keys and passwords at rest: AES-256-GCM with a key that lies in the data folder, for this server's user only. */
-import { createCipheriv, createDecipheriv, createHmac, randomBytes } from 'node:crypto';
-import { readFile, writeFile } from 'node:fs/promises';
+import { createCipheriv, createDecipheriv, createHmac, randomBytes, randomUUID } from 'node:crypto';
+import { link, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 
 const IV_BYTES = 12;
@@ -17,7 +17,19 @@ export async function openKeyFile(dataFolder: string): Promise<Buffer> {
 	} catch (error) {
 		if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
 		const key = randomBytes(32);
-		await writeFile(file, key.toString('hex'), { mode: 0o600, flag: 'wx' });
+		// Another node that starts just now finds it whole, or not at all.
+		const written = `${file}.${randomUUID()}`;
+		await writeFile(written, key.toString('hex'), { mode: 0o600 });
+		try {
+			await link(written, file);
+		} catch (made) {
+			// Another node was quicker.
+			if ((made as NodeJS.ErrnoException).code === 'EEXIST') return openKeyFile(dataFolder);
+			// Some file systems have one name for a file only.
+			await rename(written, file);
+		} finally {
+			await rm(written, { force: true });
+		}
 		return key;
 	}
 }

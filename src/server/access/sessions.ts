@@ -3,6 +3,7 @@ import { randomUUID } from 'node:crypto';
 import type { Db } from '../db/database.ts';
 import { sessions } from '../db/schema.ts';
 import { log } from '../log.ts';
+import { NO_NEWS } from '../nodes/news.ts';
 import { Kept } from './kept.ts';
 import { hashOf, newSecret } from './tokens.ts';
 
@@ -34,14 +35,26 @@ export class Sessions {
 
 	private constructor(kept: Kept<typeof sessions>) {
 		this.#kept = kept;
-		for (const { id, hash, formerHash } of kept.all) {
-			this.#byHash.set(hash, id);
-			if (formerHash) this.#byHash.set(formerHash, id);
-		}
+		for (const session of kept.all) this.#know(session);
+		kept.onChanged = (before, now) => {
+			if (before) this.#forget(before);
+			if (now) this.#know(now);
+			else for (const listener of this.#listeners) listener(before!.id);
+		};
 	}
 
-	static async open(db: Db): Promise<Sessions> {
-		return new Sessions(await Kept.open(db, sessions));
+	#know({ id, hash, formerHash }: Session): void {
+		this.#byHash.set(hash, id);
+		if (formerHash) this.#byHash.set(formerHash, id);
+	}
+
+	#forget({ hash, formerHash }: Session): void {
+		this.#byHash.delete(hash);
+		if (formerHash) this.#byHash.delete(formerHash);
+	}
+
+	static async open(db: Db, news = NO_NEWS): Promise<Sessions> {
+		return new Sessions(await Kept.open(db, sessions, news));
 	}
 
 	/** @param name of who has no account: as they call themselves */
@@ -131,8 +144,7 @@ export class Sessions {
 	async end(id: string): Promise<void> {
 		const session = this.#kept.get(id);
 		if (!session) return;
-		this.#byHash.delete(session.hash);
-		if (session.formerHash) this.#byHash.delete(session.formerHash);
+		this.#forget(session);
 		const removed = this.#kept.remove(id);
 		for (const listener of this.#listeners) listener(id);
 		await removed;

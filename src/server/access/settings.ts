@@ -2,6 +2,8 @@
 import * as v from 'valibot';
 import type { Db } from '../db/database.ts';
 import { organisation } from '../db/schema.ts';
+import { FreshReads } from '../nodes/fresh-reads.ts';
+import { NO_NEWS, type News } from '../nodes/news.ts';
 
 export const settingsSchema = v.object({
 	/** Streams and questions to accounts may go to addresses of the local network. */
@@ -25,15 +27,23 @@ export class OrganisationSettings {
 	readonly #db: Db;
 	#settings: Stored;
 
-	private constructor(db: Db, settings: Stored) {
+	readonly #news: News;
+	readonly #reads = new FreshReads();
+
+	private constructor(db: Db, settings: Stored, news: News) {
 		this.#db = db;
 		this.#settings = settings;
+		this.#news = news;
+		news.follow(ROW, () =>
+			this.#reads.read(
+				() => storedIn(db),
+				(stored) => (this.#settings = stored),
+			),
+		);
 	}
 
-	static async open(db: Db): Promise<OrganisationSettings> {
-		const rows = await db.select().from(organisation);
-		const stored = v.safeParse(storedSchema, rows.find(({ name }) => name === ROW)?.value);
-		return new OrganisationSettings(db, stored.success ? stored.output : USUAL);
+	static async open(db: Db, news = NO_NEWS): Promise<OrganisationSettings> {
+		return new OrganisationSettings(db, await storedIn(db), news);
 	}
 
 	get now(): Stored {
@@ -45,10 +55,19 @@ export class OrganisationSettings {
 		const earlier = new Set([...earlierFolders, before]);
 		for (const each of ['', recordingsFolder]) earlier.delete(each);
 		const settings = { reachesLocal, recordingsFolder, earlierFolders: [...earlier] };
-		await this.#db
-			.insert(organisation)
-			.values({ name: ROW, value: settings })
-			.onDuplicateKeyUpdate({ set: { value: settings } });
-		this.#settings = settings;
+		await this.#reads.write(ROW, async () => {
+			await this.#db
+				.insert(organisation)
+				.values({ name: ROW, value: settings })
+				.onDuplicateKeyUpdate({ set: { value: settings } });
+			this.#settings = settings;
+		});
+		this.#news.tell(ROW, ROW);
 	}
+}
+
+async function storedIn(db: Db): Promise<Stored> {
+	const rows = await db.select().from(organisation);
+	const stored = v.safeParse(storedSchema, rows.find(({ name }) => name === ROW)?.value);
+	return stored.success ? stored.output : USUAL;
 }

@@ -1,5 +1,5 @@
 /** Secrets that are carried about: made here, kept as hashes only. */
-import { createHash, randomBytes, randomInt } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 
 /** 256 bits, base64url. */
 export function newSecret(): string {
@@ -19,9 +19,16 @@ export function hashOf(secret: string): string {
 /** Letters and figures that are not taken for each other when they are read out or typed. */
 const LETTERS = 'ABCDEFGHJKLMNPQRSTUVWXYZ23456789';
 
+const CODE_LETTERS = 8;
+
 /** A code to be read and typed: eight of 32 characters, 40 bits. */
 export function newCode(): string {
-	return Array.from({ length: 8 }, () => LETTERS[randomInt(LETTERS.length)]).join('');
+	return codeOf(randomBytes(CODE_LETTERS));
+}
+
+/** The code that eight bytes make, or the first eight of more. */
+export function codeOf(bytes: Buffer): string {
+	return [...bytes.subarray(0, CODE_LETTERS)].map((byte) => LETTERS[byte % LETTERS.length]).join('');
 }
 
 /** A code as somebody has typed it: small letters, blanks and dashes do not matter. */

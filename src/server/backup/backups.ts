@@ -1,7 +1,12 @@
 /** Backups of each day, in the data folder: the newest fourteen are kept. */
 import { mkdir, readdir, rm } from 'node:fs/promises';
 import path from 'node:path';
+import { eq } from 'drizzle-orm';
+import { ORGANISATION } from '../../core/nodes/lease-of.ts';
+import type { Db } from '../db/database.ts';
+import { events } from '../db/schema.ts';
 import { log } from '../log.ts';
+import type { Leases } from '../nodes/leases.ts';
 import { writeBackup } from './backup-file.ts';
 
 export const KEPT_BACKUPS = 14;
@@ -30,6 +35,11 @@ export async function listBackups(folder: string): Promise<{ name: string; at: n
 		return at === null ? [] : [{ name, at }];
 	});
 	return daily.toSorted((a, b) => b.at - a.at);
+}
+
+/** Of several nodes that one makes them, for all, which has what belongs to the organisation; while none has an event on air. */
+export async function mayBackUp(db: Db, leases: Pick<Leases, 'holds'>): Promise<boolean> {
+	return leases.holds(ORGANISATION) && (await db.$count(events, eq(events.onAir, true))) === 0;
 }
 
 export class Backups {

@@ -20,7 +20,7 @@ try {
 	const id = values.organisation ?? '';
 	if (id !== '' && !others.includes(id))
 		throw new BackupProblem(`There is no organisation ${id}. There are: ${others.join(', ') || 'none but the first'}.`);
-	const { databaseUrl: url, dataFolder } = placeOf({ databaseUrl: base, dataFolder: data }, id);
+	const { databaseUrl: url, dataFolder } = placeOf({ databaseUrl: base, dataFolder: data, sharedFolder: data }, id);
 	const folder = path.join(dataFolder, 'backups');
 	const known = await listBackups(folder);
 	if (wanted === undefined) {

@@ -16,6 +16,7 @@ import {
 } from '../../core/delivery/uplink.ts';
 import { log } from '../log.ts';
 import type { PublishOrder } from './connection.ts';
+import type { Handover } from './handovers.ts';
 import type { Publisher } from './publisher.ts';
 import { Recording } from './recording.ts';
 import { Stream } from './stream.ts';
@@ -28,6 +29,8 @@ const HOLD_AFTER_MS = 500;
 const CHECK_MS = 50;
 /** A key frame is asked for again this often until it comes. */
 const ASK_KEY_MS = 500;
+/** What a desk introduces comes in one flock. */
+const SETTLED_MS = 300;
 /** Sounds that wait for a key frame: some eight seconds. */
 const MOST_EARLY = 400;
 /** Pictures of a loop: two seconds at the fastest pace there is, and some. */
@@ -43,6 +46,10 @@ export interface BroadcastPlan {
 	recordingFile: string | null;
 	/** What is recorded beside it. */
 	tracks: readonly TrackOrder[];
+	/** What another node has left of this broadcast, which it goes on with; null for one that begins. */
+	handover?: Handover | null;
+	/** Called with what another node would go on with, when that is known, and when it has changed. */
+	introduced?: (handover: Handover) => void;
 	/** How long viewers may be held before the broadcast ends by itself, milliseconds. */
 	holdMs: number;
 	/** Called when the state of a destination or of the recording changes, and when holding begins or ends. */
@@ -93,19 +100,40 @@ export class Broadcast {
 	/** How long nothing of that kind has come, as far as this process was awake to see it. */
 	#silentMs = 0;
 	#checkedAt = Date.now();
+	/** When something was introduced last that nobody else has been told of; 0 for nothing. */
+	#introducedAt = 0;
 	#engineDone: (() => void) | null = null;
 	#ending: Promise<void> | null = null;
+	#isCut = false;
 	#timer: NodeJS.Timeout;
 
 	constructor(plan: BroadcastPlan) {
 		this.#plan = plan;
 		this.id = plan.id;
-		this.#recording = plan.recordingFile === null ? null : new Recording(plan.recordingFile, plan.changed);
-		this.tracks = new Tracks(plan.tracks, plan.changed);
+		// What was before lies in files of the node before.
+		const goesOn = plan.handover != null;
+		const recording = plan.recordingFile === null ? null : new Recording(plan.recordingFile, plan.changed, goesOn);
+		this.#recording = recording;
+		this.tracks = new Tracks(plan.tracks, plan.changed, () => recording?.fromUs ?? (goesOn && recording ? null : 0));
 		this.#streams = plan.renditions.map(
-			({ orders, kbps }, i) => new Stream(orders, kbps, i === 0 ? this.#recording : null, plan.changed),
+			({ orders, kbps }, i) =>
+				new Stream(orders, kbps, i === 0 ? this.#recording : null, plan.changed, () =>
+					this.#holding?.line.beginAnew(i),
+				),
 		);
 		this.#timer = setInterval(() => this.#checkProgram(Date.now()), CHECK_MS);
+		if (plan.handover) this.#goOn(plan.handover, Date.now());
+	}
+
+	/** Goes on where the clock says that the line is, with the holding card if there is one, until the desk comes. */
+	#goOn({ beganAt, introduced }: Handover, now: number): void {
+		const lineUs = Math.max(0, now - beganAt) * 1000;
+		this.#firstPacketAt = beganAt;
+		this.#sentUs = { video: lineUs, audio: lineUs };
+		this.#timeline.advance(lineUs);
+		for (const packet of introduced) this.#introduce(packet);
+		this.#placedAt = now;
+		this.#hold(now);
 	}
 
 	get publishers(): Publisher[] {
@@ -175,17 +203,39 @@ export class Broadcast {
 	/** @throws {ProtocolError} for a time that no engine can be at */
 	receive(packet: UplinkPacket): void {
 		const now = Date.now();
+		if (this.#isCut) return;
 		if ('timeUs' in packet) this.#needPossible(packet.timeUs);
 		this.#lastPacketAt = now;
 		if (packet.kind === 'end') return this.#engineDone?.();
 		if (packet.kind === 'pcm') return this.tracks.receive(packet, this.#timeline);
 		if (packet.rendition >= FIRST_TRACK && (packet.kind === 'video' || packet.kind === 'videoConfig'))
 			return this.tracks.receive(packet, this.#timeline);
-		if (packet.kind === 'audioConfig') this.#audio = packet;
-		if (packet.kind === 'audioConfig') for (const stream of this.#streams) stream.configure(null, packet);
-		else if (packet.kind === 'videoConfig') this.#streams[packet.rendition]?.configure(packet, this.#audio);
+		if (packet.kind === 'video' || packet.kind === 'audio') return this.#receiveMedia(packet, now);
+		this.#introduce(packet);
+		this.#introducedAt = now;
+	}
+
+	/** Takes what packets mean, or a picture of the holding card. */
+	#introduce(packet: UplinkPacket): void {
+		if (packet.kind === 'audioConfig') {
+			this.#audio = packet;
+			for (const stream of this.#streams) stream.configure(null, packet);
+		} else if (packet.kind === 'videoConfig') this.#streams[packet.rendition]?.configure(packet, this.#audio);
 		else if (packet.kind === 'hold') this.#keepLoop(packet);
-		else this.#receiveMedia(packet, now);
+	}
+
+	/** Tells what another node would go on with, once nothing more of it has come for a moment. */
+	#tellIntroduced(now: number): void {
+		if (this.#introducedAt === 0 || this.#firstPacketAt === 0 || now - this.#introducedAt < SETTLED_MS) return;
+		this.#introducedAt = 0;
+		const videos = this.#streams.flatMap(({ video }) => video ?? []);
+		const holds = [...this.#loops].flatMap(([rendition, pictures]) =>
+			pictures.map(({ key, data }) => ({ kind: 'hold' as const, rendition, key, data })),
+		);
+		this.#plan.introduced?.({
+			beganAt: this.#firstPacketAt,
+			introduced: [...videos, ...(this.#audio ? [this.#audio] : []), ...holds],
+		});
 	}
 
 	/** What lies far ahead would wait, or be filled up to, without an end. */
@@ -239,6 +289,7 @@ export class Broadcast {
 	}
 
 	#checkProgram(now: number): void {
+		this.#tellIntroduced(now);
 		// What a machine that stood still has not handed over yet is not the desk's silence.
 		this.#silentMs += Math.min(now - this.#checkedAt, 2 * CHECK_MS);
 		this.#checkedAt = now;
@@ -321,6 +372,15 @@ export class Broadcast {
 	/** Sends what still arrives from the engine, then ends every destination and the recording in good order. */
 	end(): Promise<void> {
 		return (this.#ending ??= this.#end());
+	}
+
+	/** Another node goes on: lets go of every destination at once, and ends what is recorded here in good order. */
+	async cut(): Promise<void> {
+		this.#isCut = true;
+		clearInterval(this.#timer);
+		for (const stream of this.#streams) stream.cut();
+		this.#ending ??= Promise.resolve();
+		await Promise.all([this.#recording?.end(), this.tracks.end()]);
 	}
 
 	async #end(): Promise<void> {

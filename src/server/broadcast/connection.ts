@@ -238,6 +238,11 @@ export class Connection {
 		report();
 	}
 
+	/** Breaks it without a word, as if the line were torn: somebody else goes on there. */
+	cut(): void {
+		this.#finish(() => {});
+	}
+
 	async end(): Promise<void> {
 		if (this.#over) return;
 		this.#over = true;

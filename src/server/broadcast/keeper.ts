@@ -1,6 +1,7 @@
 /** Follows the show: begins a broadcast when the show says so, ends it when the show says so. */
 import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
+import { dequal } from 'dequal/lite';
 import { SOUND_KBPS, type Rendition } from '../../core/delivery/rates.ts';
 import { planTracks, trackKbps, hasRoomFor, type Track } from '../../core/show/delivery/tracks.ts';
 import { planDelivery } from '../../core/show/delivery/delivery.ts';
@@ -16,6 +17,7 @@ import type { NewRecording, Recordings } from '../files/recordings.ts';
 import { log } from '../log.ts';
 import { Broadcast } from './broadcast.ts';
 import type { PublishOrder } from './connection.ts';
+import type { Handovers } from './handovers.ts';
 import { Reach } from './reach.ts';
 import { recordingRows } from './file-names.ts';
 import { HlsPlaces } from '../hls/hls-places.ts';
@@ -55,7 +57,10 @@ export class BroadcastKeeper {
 	/** Beginning and ending happen one after another. */
 	#queue: Promise<void> = Promise.resolve();
 
+	readonly #handovers: Handovers | null;
+
 	/**
+	 * @param handovers what is kept for other nodes; null on a server of one
 	 * @param changed told when what `statuses` and `recording` say has changed
 	 * @param heldTooLong told when the program has been away for as long as it may be
 	 */
@@ -64,9 +69,11 @@ export class BroadcastKeeper {
 		recordings: Recordings,
 		destinations: SavedDestinations,
 		own: OwnPlaces,
+		handovers: Handovers | null,
 		changed: () => void,
 		heldTooLong: () => void,
 	) {
+		this.#handovers = handovers;
 		this.#eventId = eventId;
 		this.#recordings = recordings;
 		this.#destinations = destinations;
@@ -111,19 +118,22 @@ export class BroadcastKeeper {
 		const startedAt = Date.now();
 		this.#tracks = state.live.broadcast!.tracks;
 		this.#tracksStopped = false;
-		this.#rows = state.setup.delivery.records ? recordingRows(state, id, startedAt) : [];
+		const handover = (await this.#handovers?.of(id)) ?? null;
+		this.#rows = state.setup.delivery.records ? recordingRows(state, id, startedAt, handover !== null) : [];
 		const fileOf = (i: number) => path.join(folder, this.#rows[i]!.file);
 		this.#broadcast = new Broadcast({
 			id,
 			renditions,
 			holdMs: state.setup.delivery.holdMinutes * 60_000,
 			heldTooLong: this.#heldTooLong,
+			handover,
+			introduced: (kept) => this.#handovers?.keep(id, kept),
 			recordingFile: this.#rows.length > 0 ? fileOf(0) : null,
 			tracks: this.#rows.slice(1).map((_, i) => ({ track: this.#tracks[i]!, file: fileOf(i + 1) })),
 			changed: this.#changed,
 		});
 		this.#changed();
-		if (this.#rows.length > 0) await this.#recordings.begin(this.#rows);
+		if (this.#rows.length > 0) await this.#recordings.begin(this.#rows, this.#handovers?.fence);
 	}
 
 	async #end(broadcast: Broadcast): Promise<void> {
@@ -131,6 +141,7 @@ export class BroadcastKeeper {
 		await Promise.all(broadcast.publishers.map((publisher) => publisher.conclude()));
 		this.#broadcast = null;
 		this.#changed();
+		void this.#handovers?.forget();
 		// The next broadcast does not wait for that.
 		void this.#finish(this.#rows.splice(0), broadcast.beganAt);
 	}
@@ -188,7 +199,9 @@ export class BroadcastKeeper {
 			path.join(folder, program!.file),
 			tracks.map(({ file }, i) => (goesOn[i] ? { track: this.#tracks[i]!, file: path.join(folder, file) } : null)),
 		);
-		this.#recordings.begin(rows).catch((error: unknown) => log.warn({ event: this.#eventId, err: error }));
+		this.#recordings
+			.begin(rows, this.#handovers?.fence)
+			.catch((error: unknown) => log.warn({ event: this.#eventId, err: error }));
 	}
 
 	/** Where a destination's stream goes in this broadcast: a rehearsal's to a private place of its own. */
@@ -257,6 +270,14 @@ export class BroadcastKeeper {
 		this.#broadcast?.renew(await this.#orderOn(state, destination));
 	}
 
+	/** The same, but only where it leads elsewhere now, or opens with something else. */
+	async renewChanged(destination: Destination, state: ShowState): Promise<void> {
+		const order = this.#broadcast?.publisherOf(destination.id)?.order;
+		if (!order) return;
+		const now = await this.#orderOn(state, destination);
+		if (!dequal(whereTo(order), whereTo(now))) this.#broadcast?.renew(now);
+	}
+
 	/** Ends what is being sent because the server stops; the show stays on air and goes on at the next start. */
 	async close(): Promise<void> {
 		await this.#queue;
@@ -264,6 +285,21 @@ export class BroadcastKeeper {
 		if (!broadcast) return;
 		await broadcast.end();
 		await this.#finish(this.#rows.splice(0), broadcast.beganAt);
+	}
+
+	/**
+	 * Another node owns the event: what is sent is let go of at once, and what was recorded here is finished.
+	 */
+	async abandon(): Promise<void> {
+		const cut = this.#broadcast?.cut();
+		this.#state = null;
+		await cut;
+		await this.#queue;
+		// One that was just beginning.
+		await this.#broadcast?.cut();
+		const beganAt = this.#broadcast?.beganAt ?? null;
+		this.#broadcast = null;
+		void this.#finish(this.#rows.splice(0), beganAt);
 	}
 
 	/** Finishes what was being written when the server was stopped the hard way. */
@@ -280,6 +316,11 @@ export class BroadcastKeeper {
 function renditionsOf(state: ShowState): readonly Rendition[] {
 	const kept = isOnAir(state) ? state.live.broadcast!.renditions : [];
 	return kept.length > 0 ? kept : planDelivery(state).renditions;
+}
+
+/** Where an order leads, and what opens it there. */
+function whereTo({ address, key, userName, password, token }: PublishOrder) {
+	return { address, key, userName, password, token };
 }
 
 /** A watch page gets a smaller picture as well, where one is encoded anyway: for viewers whose line is weak. */

@@ -38,6 +38,7 @@ export class Publisher {
 	readonly order: PublishOrder;
 	readonly status: DestinationStatus;
 	#changed: () => void;
+	readonly #joined: () => void;
 	#configs: { video: VideoConfig; audio: AudioConfig } | null = null;
 	#connection: Connection | null = null;
 	#timer: NodeJS.Timeout | null = null;
@@ -49,8 +50,12 @@ export class Publisher {
 	/** What viewers have written since the beginning, the newest last. */
 	messages: HostMessage[] = [];
 
-	/** @param changed called when the phase changes */
-	constructor(order: PublishOrder, changed: () => void) {
+	/**
+	 * @param changed called when the phase changes
+	 * @param joined called when the host takes packets, from the next key frame on
+	 */
+	constructor(order: PublishOrder, changed: () => void, joined: () => void = () => {}) {
+		this.#joined = joined;
 		this.order = order;
 		this.status = idleStatus(order.id, Date.now());
 		this.#changed = changed;
@@ -88,7 +93,10 @@ export class Publisher {
 		// What is tried again is lost until it is live; otherwise it would be named, and call, anew with every attempt.
 		this.#become('connecting', this.status.phase === 'lost' ? this.status.fault : null);
 		const connection = new Connection(this.order, found.address, this.#configs!, this.status, {
-			live: () => this.#become('live'),
+			live: () => {
+				this.#become('live');
+				this.#joined();
+			},
 			refused: (fault) => {
 				this.#connection = null;
 				this.#become('refused', withoutSecrets(fault, this.order));
@@ -166,6 +174,14 @@ export class Publisher {
 				return false;
 			},
 		);
+	}
+
+	/** Lets go without telling the host, which would take it for the end. */
+	cut(): void {
+		this.#ended = true;
+		if (this.#timer) clearTimeout(this.#timer);
+		this.#connection?.cut();
+		this.#connection = null;
 	}
 
 	/** Ends in good order: unpublishes, lets the rest go out, closes. */

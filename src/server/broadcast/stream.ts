@@ -22,17 +22,28 @@ export class Stream {
 	video: VideoConfig | null = null;
 	#audio: AudioConfig | null = null;
 	#changed: () => void;
+	readonly #joined: () => void;
 	/** Rate now and as planned, kbit/s. */
 	readonly rate: { kbps: number; plannedKbps: number };
 	#steppedAt = 0;
 	#easySince = 0;
 
-	/** @param changed called when the state of a destination changes */
-	constructor(orders: readonly PublishOrder[], plannedKbps: number, recording: Recording | null, changed: () => void) {
+	/**
+	 * @param changed called when the state of a destination changes
+	 * @param joined called when a host or another file takes packets, from the next key frame on
+	 */
+	constructor(
+		orders: readonly PublishOrder[],
+		plannedKbps: number,
+		recording: Recording | null,
+		changed: () => void,
+		joined: () => void = () => {},
+	) {
+		this.#joined = joined;
 		this.#changed = changed;
 		this.#recording = recording;
 		this.rate = { kbps: plannedKbps, plannedKbps };
-		this.publishers = orders.map((order) => new Publisher(order, changed));
+		this.publishers = orders.map((order) => new Publisher(order, changed, joined));
 	}
 
 	configure(video: VideoConfig | null, audio: AudioConfig | null): void {
@@ -47,6 +58,7 @@ export class Stream {
 	record(recording: Recording): void {
 		this.#recording = recording;
 		if (this.video && this.#audio) recording.configure(this.video, this.#audio);
+		this.#joined();
 	}
 
 	/** Takes a packet whose time is on the broadcast's line. */
@@ -96,9 +108,14 @@ export class Stream {
 	renew(order: PublishOrder): void {
 		const at = this.publishers.findIndex((publisher) => publisher.order.id === order.id);
 		if (at < 0) return;
-		const [old] = this.publishers.splice(at, 1, new Publisher(order, this.#changed));
+		const [old] = this.publishers.splice(at, 1, new Publisher(order, this.#changed, this.#joined));
 		void old!.end();
 		if (this.video && this.#audio) this.publishers[at]!.configure(this.video, this.#audio);
+	}
+
+	/** Lets go of every destination, in the middle. */
+	cut(): void {
+		for (const publisher of this.publishers) publisher.cut();
 	}
 
 	/** Sends the rest and ends every destination in good order. */

@@ -28,14 +28,18 @@ export class Tracks {
 	#files: TrackFile[];
 	#changed: () => void;
 	/** Where the newest of them begin. */
-	#fromUs: FromUs = () => 0;
+	#fromUs: FromUs;
 	#early: TrackPacket[] = [];
 	#earlyBytes = 0;
 
-	/** @param changed called when one of them begins or fails */
-	constructor(orders: readonly TrackOrder[], changed: () => void) {
+	/**
+	 * @param changed called when one of them begins or fails
+	 * @param fromUs where the files begin on the broadcast's line
+	 */
+	constructor(orders: readonly TrackOrder[], changed: () => void, fromUs: FromUs = () => 0) {
 		this.#changed = changed;
-		this.#files = orders.map((order) => this.#fileOf(order, () => 0));
+		this.#fromUs = fromUs;
+		this.#files = orders.map((order) => this.#fileOf(order, fromUs));
 	}
 
 	#fileOf({ track, file }: TrackOrder, fromUs: FromUs): TrackFile {

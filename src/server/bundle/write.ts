@@ -32,7 +32,7 @@ export interface Written {
 export async function writeBundle(parts: Parts, { eventIds, passphrase }: BundleOrder): Promise<Written> {
 	const listed = (await listEvents(parts.db)).map(({ id }) => id);
 	const ids = (eventIds ?? listed).toSorted();
-	const shows = await Promise.all(ids.map(async (id) => (await parts.events.owner(id)).hub.state));
+	const shows = await Promise.all(ids.map((id) => parts.events.stateOf(id)));
 	const events = shows.map((show) => ({
 		id: show.eventId,
 		title: show.setup.title,

@@ -1,6 +1,7 @@
 /** Tables. An event's state is its newest snapshot and the commands stored since. */
 import {
 	bigint,
+	boolean,
 	customType,
 	index,
 	int,
@@ -14,6 +15,7 @@ import type { AuditCode } from '../../core/access/audit.ts';
 import type { AnyRole, Role } from '../../core/access/roles.ts';
 import type { SignInState } from '../../core/hosts/sign-in.ts';
 import type { LogKind } from '../../core/show/broadcast/log.ts';
+import type { Emptying } from '../../core/nodes/load.ts';
 import type { Figures } from '../../core/show/broadcast/report.ts';
 import type { SavedDestination } from '../../core/show/state.ts';
 import type { Unreadable } from '../../core/show/stored.ts';
@@ -48,6 +50,11 @@ const idColumn = customType<{ data: string; driverData: string }>({
 	dataType: () => 'varchar(64) character set ascii collate ascii_bin',
 });
 
+const blobColumn = customType<{ data: Uint8Array; driverData: Buffer }>({
+	dataType: () => 'longblob',
+	toDriver: (bytes) => Buffer.from(bytes),
+});
+
 export const events = mysqlTable('events', {
 	id: idColumn('id').primaryKey(),
 	title: varchar('title', { length: 120 }).notNull(),
@@ -67,6 +74,55 @@ export const events = mysqlTable('events', {
 	facts: json('facts'),
 	/** When something of it is due by itself, milliseconds since 1970. */
 	dueAt: bigint('due_at', { mode: 'number' }),
+	/** Whether it is on air: of several nodes another one follows when its own is gone. */
+	onAir: boolean('on_air').notNull().default(false),
+});
+
+/**
+ * Which node an event belongs to. A node that has not renewed its lease in time may be followed by another one, with a
+ * higher fence; what is written under a lower one is refused, see nodes/fence.ts.
+ */
+export const eventLeases = mysqlTable(
+	'event_leases',
+	{
+		/** Or `~organisation`, of what belongs to none. */
+		eventId: idColumn('event_id').primaryKey(),
+		node: idColumn('node').notNull(),
+		fence: bigint('fence', { mode: 'number' }).notNull(),
+		/** Milliseconds since 1970 by the database's clock. */
+		expiresAt: bigint('expires_at', { mode: 'number' }).notNull(),
+		/** Grows with each write under the fence, so that of two at the same time, at any two databases of a cluster, one fails. */
+		writes: bigint('writes', { mode: 'number' }).notNull().default(0),
+	},
+	(table) => [index('event_leases_node').on(table.node)],
+);
+
+/** By what another node goes on with a broadcast on air before its desk has found it, see broadcast/handovers.ts. */
+export const handovers = mysqlTable('handovers', {
+	eventId: idColumn('event_id').primaryKey(),
+	broadcastId: idColumn('broadcast_id').notNull(),
+	/** Where the broadcast's line of time begins, milliseconds since 1970. */
+	beganAt: bigint('began_at', { mode: 'number' }).notNull(),
+	/** What the desk has introduced: packets of the uplink, each behind its length. */
+	introduced: blobColumn('introduced').notNull(),
+});
+
+/** Processes that carry events, each from its start on. */
+export const nodes = mysqlTable('nodes', {
+	id: idColumn('id').primaryKey(),
+	/** Where other nodes reach it, and where desks do; null where they do not. */
+	url: varchar('url', { length: 255 }).notNull(),
+	publicUrl: varchar('public_url', { length: 255 }),
+	/** Tells keys apart without telling them. */
+	keyMark: varchar('key_mark', { length: 43 }).notNull(),
+	version: varchar('version', { length: 40 }).notNull(),
+	startedAt: bigint('started_at', { mode: 'number' }).notNull(),
+	/** Milliseconds since 1970 by the database's clock. */
+	seenAt: bigint('seen_at', { mode: 'number' }).notNull(),
+	/** What it has to do and room for, as core/nodes/load.ts says; of any version. */
+	load: json('load_now').notNull(),
+	/** How somebody empties it; null while it takes events. */
+	emptying: varchar('emptying', { length: 10 }).$type<Emptying>(),
 });
 
 export const commands = mysqlTable(
@@ -179,6 +235,8 @@ export const recordings = mysqlTable(
 		endedAt: bigint('ended_at', { mode: 'number' }),
 		/** File name within the recordings folder. */
 		file: varchar('file', { length: 255 }).notNull(),
+		/** Id of the node's folder in which it is written; '' when it lies where all look, and on a server of one. */
+		place: idColumn('place').notNull().default(''),
 		bytes: bigint('bytes', { mode: 'number' }).notNull(),
 		kind: varchar('kind', { length: 20 }).notNull().default('program').$type<RecordingKind>(),
 		/** What is in it, as people call it: of a source or a channel its name. */

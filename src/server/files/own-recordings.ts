@@ -186,17 +186,15 @@ export class OwnRecordings {
 		// What bears their name is most likely theirs.
 		const sounds = beside.toSorted((a, b) => Number(b.name.includes(name)) - Number(a.name.includes(name)));
 		const aboutS = (startedAt - beganAt) / 1000;
-		const heard = await placeOwn(
-			media,
-			(await Promise.all(sounds.map(({ id: sound }) => this.#recordings.find(eventId, sound)))).flatMap(
-				(found) => found?.path ?? [],
-			),
-			aboutS,
+		const found = await Promise.all(sounds.map(({ id: sound }) => this.#recordings.find(eventId, sound)));
+		const heard = await this.#recordings.withFiles(
+			found.filter((each) => each !== null),
+			(files) => placeOwn(media, files, aboutS),
 		);
 		const stem = program?.file.replace(/-program\.\w+$/, '') ?? `guest-${startedAt}`;
 		const to = path.join(await this.#recordings.placeFor(eventId), `${stem}-${id}.${await endingFor(media)}`);
 		const endS = await copyPlaced(media, to, heard ?? { beginsS: aboutS, rate: 1, isExact: false });
-		const row: RecordingRow = {
+		const row: Omit<RecordingRow, 'place'> = {
 			...{ id, eventId, broadcastId, name, startedAt: beganAt, deletedAt: null },
 			endedAt: Math.round(beganAt + 1000 * endS),
 			file: path.basename(to),

@@ -1,20 +1,37 @@
 /** Recordings as people use them: listed, played, cut, deleted and brought back. */
 import { randomUUID } from 'node:crypto';
-import { createWriteStream } from 'node:fs';
+import { createReadStream, createWriteStream } from 'node:fs';
 import { mkdir, rm, stat, statfs } from 'node:fs/promises';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
 import path from 'node:path';
-import { and, desc, eq, isNotNull, lt } from 'drizzle-orm';
+import { and, desc, eq, isNotNull, isNull, lt } from 'drizzle-orm';
 import type { Db } from '../db/database.ts';
 import { recordings, type RecordingKind } from '../db/schema.ts';
 import { log } from '../log.ts';
+import { writeFenced, type Fence } from '../nodes/fence.ts';
 import { copyPart, durationOf, type Part } from './copy-part.ts';
+import type { FinishedFiles } from './finished-files.ts';
 import type { RecordingFolders } from './recording-folders.ts';
 import { replaceWith } from './replace.ts';
 
 export type RecordingRow = typeof recordings.$inferSelect;
+
+/** Where this node writes, and where files go that are finished, so that all nodes have them. */
+export interface NodePlace {
+	/** Of the data folder; the same after each start. Rows of files in it are changed by this node alone. */
+	id: string;
+	finished: FinishedFiles;
+}
+
+/** A recording whose file is there. */
+export interface Found extends RecordingRow {
+	/** Of its file on this machine; null for one that is in the storage of all nodes alone. */
+	path: string | null;
+	/** Bytes `from` to `to` of it, both included. */
+	read: (from: number, to: number) => Promise<Readable>;
+}
 
 /** A file that is being written. */
 export type NewRecording = Pick<RecordingRow, 'id' | 'eventId' | 'broadcastId' | 'startedAt' | 'file' | 'name'> & {
@@ -26,6 +43,8 @@ const KEPT_AFTER_DELETE_MS = 24 * 3600 * 1000;
 /** An hour at a high rate. */
 const MOST_CLIP_BYTES = 8e9;
 const LOOK_AT_DISK_MS = 5000;
+/** What could not be handed over is tried again so often. */
+const HAND_OVER_MS = 60_000;
 
 export class Recordings {
 	#db: Db;
@@ -39,14 +58,69 @@ export class Recordings {
 
 	/** What their disk has room for, bytes; null while that is not known. */
 	roomBytes: number | null = null;
-	#timer: NodeJS.Timeout;
+	readonly #timers: NodeJS.Timeout[];
+	readonly #place: NodePlace | null;
+	#handingOver: Promise<void> = Promise.resolve();
 
-	/** @param folders of all events' recordings */
-	constructor(db: Db, folders: RecordingFolders) {
+	/**
+	 * @param folders of all events' recordings
+	 * @param place null on a server of one node, where files stay where they are written
+	 */
+	constructor(db: Db, folders: RecordingFolders, place: NodePlace | null = null) {
 		this.#db = db;
 		this.#folders = folders;
-		this.#timer = setInterval(() => void this.#lookAtDisk(), LOOK_AT_DISK_MS);
+		this.#place = place;
+		this.#timers = [setInterval(() => void this.#lookAtDisk(), LOOK_AT_DISK_MS)];
 		void this.#lookAtDisk();
+		if (!place) return;
+		this.#timers.push(setInterval(() => this.#handOverAll(), HAND_OVER_MS));
+		void this.#finishOwn(place.id);
+	}
+
+	/** Finishes what this node was writing when it was stopped the hard way: its events are elsewhere by now. */
+	async #finishOwn(place: string): Promise<void> {
+		const isLeft = and(eq(recordings.place, place), isNull(recordings.endedAt), lt(recordings.startedAt, Date.now()));
+		try {
+			for (const { eventId, id } of await this.#db.select().from(recordings).where(isLeft))
+				if (!this.#begun.has(id)) await this.finish(eventId, id, null);
+		} catch (error) {
+			log.warn({ err: error }, 'What this node has recorded before has no end yet');
+		}
+		this.#handOverAll();
+	}
+
+	/** Hands over what is whole and still lies here. */
+	#handOverAll(): void {
+		const place = this.#place!.id;
+		this.#handingOver = this.#handingOver.then(async () => {
+			const rows = await this.#db
+				.select()
+				.from(recordings)
+				.where(and(eq(recordings.place, place), isNotNull(recordings.endedAt)))
+				.catch(() => []);
+			for (const row of rows) if (!this.#finishing.has(row.id)) await this.#handOver(row);
+		});
+	}
+
+	/** Moves a file that is whole to where all nodes have it. It stays when that fails, and is tried again. */
+	async #handOver({ id, eventId, file }: RecordingRow): Promise<void> {
+		const { id: place, finished } = this.#place!;
+		const own = path.join(this.folderOf(eventId), file);
+		try {
+			await finished.put(eventId, file, own);
+			await this.#db
+				.update(recordings)
+				.set({ place: '' })
+				.where(and(eq(recordings.id, id), eq(recordings.place, place)));
+			await rm(own, { force: true });
+		} catch (error) {
+			log.warn({ event: eventId, recording: id, err: error }, 'A recording stays on this node; it is tried again');
+		}
+	}
+
+	/** Whether another node writes it, or has not handed it over. */
+	isElsewherePlaced({ place }: Pick<RecordingRow, 'place'>): boolean {
+		return place !== '' && place !== this.#place?.id;
 	}
 
 	async #lookAtDisk(): Promise<void> {
@@ -89,8 +163,8 @@ export class Recordings {
 		return rows.filter(({ deletedAt }) => deletedAt === null);
 	}
 
-	/** One with the path of its file, or null when there is none or its file is gone. */
-	async find(eventId: string, id: string): Promise<(RecordingRow & { path: string }) | null> {
+	/** One with its file, or null when there is none or its file is gone. */
+	async find(eventId: string, id: string): Promise<Found | null> {
 		const [row] = await this.#db
 			.select()
 			.from(recordings)
@@ -99,16 +173,46 @@ export class Recordings {
 		for (const folder of this.#folders.all) {
 			const file = path.join(folder, eventId, row.file);
 			const there = await stat(file).catch(() => null);
-			if (there) return { ...row, bytes: there.size, path: file };
+			const read = (from: number, to: number) => Promise.resolve(createReadStream(file, { start: from, end: to }));
+			if (there) return { ...row, bytes: there.size, path: file, read };
 		}
-		return null;
+		const { finished } = this.#place ?? {};
+		if (!finished || row.place !== '') return null;
+		const bytes = await finished.sizeOf(eventId, row.file);
+		const read = (from: number, to: number) => finished.read(eventId, row.file, from, to);
+		return bytes === null ? null : { ...row, bytes, path: null, read };
 	}
 
-	/** Adds rows for files that are being written from now on. */
-	async begin(rows: readonly NewRecording[]): Promise<void> {
-		const whole = rows.map((row) => ({ ...row, endedAt: null, bytes: 0, deletedAt: null }));
+	/**
+	 * Does something with files of recordings that needs them whole, on this machine: what is in the storage of all nodes is
+	 * fetched for that.
+	 */
+	async withFiles<T>(found: readonly Found[], work: (files: string[]) => Promise<T>): Promise<T> {
+		const fetched: string[] = [];
+		try {
+			const files: string[] = [];
+			for (const { path: own, eventId, file, bytes, read } of found) {
+				const here = own ?? path.join(await this.placeFor(eventId), `${file}.${randomUUID()}.fetched`);
+				files.push(here);
+				if (own !== null) continue;
+				fetched.push(here);
+				await pipeline(await read(0, bytes - 1), createWriteStream(here));
+			}
+			return await work(files);
+		} finally {
+			for (const file of fetched) await rm(file, { force: true });
+		}
+	}
+
+	/**
+	 * Adds rows for files that are being written from now on.
+	 * @throws {FencedOff} when another node owns the event; what was begun is kept all the same, as it is finished
+	 */
+	async begin(rows: readonly NewRecording[], fence: Fence = null): Promise<void> {
+		const place = this.#place?.id ?? '';
+		const whole = rows.map((row) => ({ ...row, place, endedAt: null, bytes: 0, deletedAt: null }));
 		for (const row of whole) this.#begun.set(row.id, row);
-		await this.#db.insert(recordings).values(whole);
+		await writeFenced(this.#db, fence, (db) => db.insert(recordings).values(whole));
 		for (const { id } of whole) this.#begun.delete(id);
 	}
 
@@ -122,6 +226,7 @@ export class Recordings {
 			this.#finish(eventId, id, startedAt).finally(() => {
 				this.#finishing.delete(id);
 				this.#onFinish();
+				if (this.#place) this.#handOverAll();
 			});
 		this.#finishing.set(id, finishing);
 		return finishing;
@@ -139,13 +244,14 @@ export class Recordings {
 			this.#begun.delete(id);
 		}
 		const found = await this.find(eventId, id);
-		const there = found && found.bytes > 0 ? found : null;
+		const there = found && found.path !== null && found.bytes > 0 ? { kind: found.kind, path: found.path } : null;
 		const unreadable = (error: unknown) =>
 			log.warn({ event: eventId, recording: id, err: error }, 'A recording stays as it was written');
 		const durationS = there && (await durationOf(there.path).catch(unreadable));
 		const beganAt = startedAt ?? found?.startedAt ?? Date.now();
 		const endedAt = durationS ? Math.round(beganAt + durationS * 1000) : Date.now();
-		const note = (part: Partial<RecordingRow>) => this.#db.update(recordings).set(part).where(eq(recordings.id, id));
+		const own = and(eq(recordings.id, id), eq(recordings.place, this.#place?.id ?? ''));
+		const note = (part: Partial<RecordingRow>) => this.#db.update(recordings).set(part).where(own);
 		// Whatever comes in between now, it is not being recorded any more.
 		await note({ endedAt, bytes: found?.bytes ?? 0, ...(startedAt !== null && { startedAt }) });
 		// A sound's file is an ordinary one already.
@@ -165,29 +271,32 @@ export class Recordings {
 	 * @param but those that are being written now
 	 */
 	async finishLeftOver(eventId: string, but: ReadonlySet<string>): Promise<void> {
-		for (const { id, endedAt } of await this.list(eventId))
-			if (endedAt === null && !but.has(id))
+		for (const { id, endedAt, place } of await this.list(eventId))
+			if (endedAt === null && !but.has(id) && place === (this.#place?.id ?? ''))
 				await this.finish(eventId, id, null).catch((error: unknown) => log.warn({ err: error }));
 	}
 
 	/** Waits for what is being finished. */
 	async close(): Promise<void> {
-		clearInterval(this.#timer);
+		for (const timer of this.#timers) clearInterval(timer);
 		await Promise.allSettled(this.#finishing.values());
+		await this.#handingOver;
 	}
 
 	/** Adds one whose file is whole, and lies in the event's folder. */
-	async add(row: RecordingRow): Promise<void> {
+	async add(row: Omit<RecordingRow, 'place'>): Promise<void> {
 		await this.#db
 			.insert(recordings)
-			.values(row)
+			.values({ ...row, place: this.#place?.id ?? '' })
 			.onDuplicateKeyUpdate({ set: { bytes: row.bytes } });
+		if (this.#place) this.#handOverAll();
 	}
 
 	/** Cuts a part out as a recording of its own; returns its id. @throws with a sentence */
-	async cut(row: RecordingRow & { path: string }, { fromS, toS }: Part): Promise<string> {
-		const to = await this.#excerptOf(row, { fromS, toS });
-		return this.#noteExcerpt(row, to, await copyPart(row.path, to, { fromS, toS }));
+	async cut(found: Found, { fromS, toS }: Part): Promise<string> {
+		const to = await this.#excerptOf(found, { fromS, toS });
+		const beganS = await this.withFiles([found], ([file]) => copyPart(file!, to, { fromS, toS }));
+		return this.#noteExcerpt(found, to, beganS);
 	}
 
 	/**
@@ -196,11 +305,7 @@ export class Recordings {
 	 * @returns its id
 	 * @throws with a sentence when it is no such file, or not of that length
 	 */
-	async keepExcerpt(
-		row: RecordingRow & { path: string },
-		part: Part,
-		body: ReadableStream<Uint8Array>,
-	): Promise<string> {
+	async keepExcerpt(row: RecordingRow, part: Part, body: ReadableStream<Uint8Array>): Promise<string> {
 		const to = await this.#excerptOf(row, part);
 		const came = `${to}.came`;
 		try {
@@ -229,8 +334,13 @@ export class Recordings {
 		const endedAt = Math.round(startedAt + (await durationOf(to)) * 1000);
 		const bytes = (await stat(to)).size;
 		const excerpt = { id, eventId, broadcastId, startedAt, endedAt, bytes, file: path.basename(to), name };
-		await this.#db.insert(recordings).values({ ...excerpt, kind: 'excerpt', deletedAt: null });
+		await this.add({ ...excerpt, kind: 'excerpt', deletedAt: null });
 		return id;
+	}
+
+	async #remove(eventId: string, file: string): Promise<void> {
+		for (const folder of this.#folders.all) await rm(path.join(folder, eventId, file), { force: true });
+		await this.#place?.finished.remove(eventId, file);
 	}
 
 	/** Deletes one, or brings it back. What was deleted long ago is gone for good. */
@@ -245,8 +355,7 @@ export class Recordings {
 			isNotNull(recordings.deletedAt),
 			lt(recordings.deletedAt, now - KEPT_AFTER_DELETE_MS),
 		);
-		for (const { file } of await this.#db.select().from(recordings).where(old))
-			for (const folder of this.#folders.all) await rm(path.join(folder, eventId, file), { force: true });
+		for (const { file } of await this.#db.select().from(recordings).where(old)) await this.#remove(eventId, file);
 		await this.#db.delete(recordings).where(old);
 	}
 }

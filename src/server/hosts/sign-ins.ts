@@ -10,6 +10,8 @@ import type { Reach } from '../broadcast/reach.ts';
 import type { Db } from '../db/database.ts';
 import { hostSignIns } from '../db/schema.ts';
 import { log } from '../log.ts';
+import { FreshReads } from '../nodes/fresh-reads.ts';
+import { NO_NEWS, type News } from '../nodes/news.ts';
 import { HostRefuses, OAuthHost, type CodeAttempt, type DeviceAttempt, type Tokens } from './oauth.ts';
 
 export const MOST_HOSTS = 30;
@@ -17,6 +19,7 @@ export const MOST_HOSTS = 30;
 const RENEW_BEFORE_MS = 30_000;
 /** Somebody signs in at the host within this. */
 const ATTEMPT_MS = 15 * 60_000;
+const NEWS = 'hostSignIns';
 const SLOW_DOWN_MS = 5000;
 const NOTHING: Tokens = { accessToken: '', refreshToken: '', expiresAt: null };
 
@@ -40,25 +43,51 @@ export class SignIns {
 	readonly #key: Buffer;
 	readonly reach: Reach;
 	readonly #known = new Map<string, Known>();
+	readonly #reads = new FreshReads();
 
-	private constructor(db: Db, key: Buffer, reach: Reach) {
+	readonly #news: News;
+
+	private constructor(db: Db, key: Buffer, reach: Reach, news: News) {
 		this.#db = db;
 		this.#key = key;
 		this.reach = reach;
+		this.#news = news;
 	}
 
 	/** @param key that seals tokens */
-	static async open(db: Db, key: Buffer, reach: Reach): Promise<SignIns> {
-		const all = new SignIns(db, key, reach);
-		for (const { id, profile, sealed, state } of await db.select().from(hostSignIns)) {
+	static async open(db: Db, key: Buffer, reach: Reach, news = NO_NEWS): Promise<SignIns> {
+		const all = new SignIns(db, key, reach, news);
+		news.follow(NEWS, () => all.#read());
+		await all.#read();
+		return all;
+	}
+
+	/** Reads what is stored. What is under way here goes on. */
+	#read(): Promise<void> {
+		return this.#reads.read(
+			() => this.#db.select().from(hostSignIns),
+			(rows) => this.#take(rows),
+		);
+	}
+
+	#take(rows: (typeof hostSignIns.$inferSelect)[]): void {
+		for (const [id, known] of this.#known)
+			if (!rows.some((row) => row.id === id)) {
+				this.#forgetAttempt(known);
+				this.#known.delete(id);
+			}
+		for (const { id, profile, sealed, state } of rows) {
 			const read = v.safeParse(profileSchema, profile);
 			if (!read.success) {
 				log.warn({ host: id }, 'What is known of a host cannot be read; it is left out');
 				continue;
 			}
-			all.#known.set(id, { ...all.#unsealed(id, read.output, sealed, state), attempt: null, renewing: null });
+			const stored = this.#unsealed(id, read.output, sealed, state);
+			const known = this.#known.get(id);
+			if (!known) this.#known.set(id, { ...stored, attempt: null, renewing: null });
+			else if (known.attempt === null) Object.assign(known, stored);
+			else known.tokens = stored.tokens;
 		}
-		return all;
 	}
 
 	#unsealed(id: string, profile: HostProfile, sealed: string, state: SignInState) {
@@ -116,7 +145,8 @@ export class SignIns {
 		const { clientSecret, ...open } = profile;
 		const sealed = seal(this.#key, JSON.stringify({ ...tokens, clientSecret }), boundTo(id, profile));
 		const row = { id, profile: open, sealed, state: state === 'waiting' ? ('signInAgain' as const) : state };
-		await this.#db.insert(hostSignIns).values(row).onDuplicateKeyUpdate({ set: row });
+		await this.#reads.write(id, () => this.#db.insert(hostSignIns).values(row).onDuplicateKeyUpdate({ set: row }));
+		this.#news.tell(NEWS, id);
 	}
 
 	/** Begins to sign in. @param redirectUri where the host sends a browser back to. @throws with a sentence */
@@ -236,7 +266,9 @@ export class SignIns {
 			return known.tokens.accessToken;
 		} catch (error) {
 			if (!(error instanceof HostRefuses)) throw error;
-			if (known.tokens !== tokens) return known.tokens.accessToken;
+			// Another node may have renewed it at the same time: then this one has shown what was good before.
+			await this.#read();
+			if (known.tokens.refreshToken !== refreshToken) return known.tokens.accessToken;
 			await this.#lose(id, known);
 			throw again();
 		}
@@ -254,7 +286,8 @@ export class SignIns {
 		const known = this.#of(id);
 		this.#forgetAttempt(known);
 		this.#known.delete(id);
-		await this.#db.delete(hostSignIns).where(eq(hostSignIns.id, id));
+		await this.#reads.write(id, () => this.#db.delete(hostSignIns).where(eq(hostSignIns.id, id)));
+		this.#news.tell(NEWS, id, true);
 		await this.#hostOf(known).revoke(known.tokens);
 	}
 

@@ -5,10 +5,13 @@ import { hashOf } from '../access/tokens.ts';
 import type { Db } from '../db/database.ts';
 import { cameras } from '../db/schema.ts';
 import { log } from '../log.ts';
+import { FreshReads } from '../nodes/fresh-reads.ts';
+import { NO_NEWS, type News } from '../nodes/news.ts';
 
 /** Small letters and figures that are not taken for each other: a key is typed on a camera's own small screen. */
 const LETTERS = 'abcdefghjkmnpqrstuvwxyz23456789';
 const [GROUPS, GROUP] = [4, 4];
+const NEWS = 'cameras';
 
 /** Sixteen of 31 characters, 79 bits, in four groups. */
 function newKey(): string {
@@ -26,21 +29,43 @@ export class CameraKeys {
 	/** Keys that are being made, so that two pages that ask at once are told the same. */
 	readonly #making = new Map<string, Promise<string>>();
 
-	private constructor(db: Db, secret: Buffer) {
+	readonly #news: News;
+	readonly #reads = new FreshReads();
+	/** Told of each camera to which another node has given another key. */
+	onRenewed: (id: string) => void = () => {};
+
+	private constructor(db: Db, secret: Buffer, news: News) {
 		this.#db = db;
 		this.#secret = secret;
+		this.#news = news;
 	}
 
 	/** @param secret that seals keys */
-	static async open(db: Db, secret: Buffer): Promise<CameraKeys> {
-		const all = new CameraKeys(db, secret);
-		for (const { id, sealed } of await db.select().from(cameras))
+	static async open(db: Db, secret: Buffer, news = NO_NEWS): Promise<CameraKeys> {
+		const all = new CameraKeys(db, secret, news);
+		news.follow(NEWS, () => all.#read());
+		await all.#read();
+		return all;
+	}
+
+	#read(): Promise<void> {
+		return this.#reads.read(
+			() => this.#db.select().from(cameras),
+			(rows) => this.#take(rows),
+		);
+	}
+
+	#take(rows: (typeof cameras.$inferSelect)[]): void {
+		for (const { id, sealed } of rows)
 			try {
-				all.#know(id, unseal(secret, sealed, `camera ${id}`));
+				const key = unseal(this.#secret, sealed, `camera ${id}`);
+				const before = this.#keys.get(id);
+				if (before === key) continue;
+				this.#know(id, key);
+				if (before !== undefined) this.onRenewed(id);
 			} catch {
 				log.warn({ camera: id }, 'The key of a camera cannot be read; it gets another one when somebody asks');
 			}
-		return all;
 	}
 
 	#know(id: string, key: string): void {
@@ -64,7 +89,7 @@ export class CameraKeys {
 
 	/** Gives a camera another key: what was typed before is good for nothing any more. */
 	renew(id: string): Promise<string> {
-		const made = this.#store(id).finally(() => this.#making.delete(id));
+		const made = this.#reads.write(id, () => this.#store(id)).finally(() => this.#making.delete(id));
 		this.#making.set(id, made);
 		return made;
 	}
@@ -74,6 +99,7 @@ export class CameraKeys {
 		const row = { id, sealed: seal(this.#secret, key, `camera ${id}`), keyMadeAt: Date.now() };
 		await this.#db.insert(cameras).values(row).onDuplicateKeyUpdate({ set: row });
 		this.#know(id, key);
+		this.#news.tell(NEWS, id);
 		return key;
 	}
 }

@@ -7,6 +7,7 @@ import path from 'node:path';
 import { CameraFeed } from '../../core/ingest/camera-feed.ts';
 import { encodeFeed, type FeedPacket, type Gone } from '../../core/ingest/feed.ts';
 import type { IngestEvent } from '../../core/delivery/rtmp/server.ts';
+import type { CameraRelay } from '../nodes/camera-relay.ts';
 import type { CameraKeys } from './camera-keys.ts';
 import { StandInCamera } from './stand-in-camera.ts';
 
@@ -46,18 +47,22 @@ interface Offered {
 	answered: (sdp: string | null) => void;
 }
 
-/** Whether a line has to wait for a picture that stands alone. */
-type Lines = Map<Line, { needsKey: boolean }>;
+/** Whether a line has to wait for a picture that stands alone; and whether a desk of this node is at its end, or another node. */
+type Lines = Map<Line, { needsKey: boolean; isDesk: boolean }>;
 
 export class Cameras {
 	readonly keys: CameraKeys;
+	readonly relay: CameraRelay | null;
 	readonly #arriving = new Map<string, Arriving>();
 	readonly #lines = new Map<string, Lines>();
 	readonly #offered = new Map<string, Offered>();
 	readonly #standIns = new Map<string, StandInCamera>();
 
-	constructor(keys: CameraKeys) {
+	/** @param relay to other nodes; null on a server of one */
+	constructor(keys: CameraKeys, relay: CameraRelay | null = null) {
 		this.keys = keys;
+		this.relay = relay;
+		keys.onRenewed = (cameraId) => this.#dropRenewed(cameraId);
 	}
 
 	/** Takes what a camera sends by RTMP. One that connects again takes the place of its former connection. */
@@ -69,7 +74,9 @@ export class Cameras {
 		const arriving = { feed, drop };
 		this.#arriving.set(cameraId, arriving);
 		this.#distribute(cameraId, { kind: 'begun' });
+		const announced = this.relay?.announce(cameraId);
 		const end = (why: Gone) => {
+			announced?.();
 			feed.end(why);
 			if (this.#arriving.get(cameraId) === arriving) this.#arriving.delete(cameraId);
 		};
@@ -95,10 +102,29 @@ export class Cameras {
 		}
 	}
 
-	/** Lets a desk show a camera, from what it sends now on. @returns takes it away */
+	/** Lets a desk show a camera, whichever node it sends to, from what it sends now on. @returns takes it away */
 	join(cameraId: string, line: Line): () => void {
+		const ends = [
+			this.lend(cameraId, line, true),
+			this.relay?.follow(cameraId, line),
+			this.relay?.announceDesk(cameraId),
+		];
+		return () => ends.forEach((end) => end?.());
+	}
+
+	/** True while a desk at this node shows a camera. */
+	isShown(cameraId: string): boolean {
+		return this.#desksOf(cameraId).length > 0;
+	}
+
+	#desksOf(cameraId: string): Line[] {
+		return [...(this.#lines.get(cameraId) ?? [])].flatMap(([line, { isDesk }]) => (isDesk ? [line] : []));
+	}
+
+	/** The same as `join`, for what the camera sends to this node. */
+	lend(cameraId: string, line: Line, isDesk = false): () => void {
 		const lines: Lines = this.#lines.get(cameraId) ?? new Map();
-		this.#lines.set(cameraId, lines.set(line, { needsKey: false }));
+		this.#lines.set(cameraId, lines.set(line, { needsKey: false, isDesk }));
 		const { feed } = this.#arriving.get(cameraId) ?? {};
 		for (const packet of feed?.beginning ?? []) line.send(encodeFeed(packet));
 		return () => {
@@ -118,7 +144,7 @@ export class Cameras {
 	 * @returns the answer, under a name; null when there is no desk, or it does not take it
 	 */
 	async offer(cameraId: string, sdp: string): Promise<{ session: string; answer: string } | null> {
-		const line = [...(this.#lines.get(cameraId)?.keys() ?? [])].at(-1);
+		const line = this.#desksOf(cameraId).at(-1);
 		if (!line) return null;
 		for (const [before, { cameraId: of }] of this.#offered) if (of === cameraId) this.end(cameraId, before);
 		const session = randomUUID();
@@ -157,12 +183,16 @@ export class Cameras {
 	/** Gives a camera another key; what comes with the old one is ended. */
 	async renew(cameraId: string): Promise<string> {
 		const key = await this.keys.renew(cameraId);
+		this.#dropRenewed(cameraId);
+		return key;
+	}
+
+	#dropRenewed(cameraId: string): void {
 		const arriving = this.#arriving.get(cameraId);
 		arriving?.feed.end('renewed');
 		arriving?.drop();
 		this.#arriving.delete(cameraId);
 		for (const [session, offered] of this.#offered) if (offered.cameraId === cameraId) this.end(cameraId, session);
-		return key;
 	}
 
 	/** Lets the stand-in camera send in a camera's place. @param port where cameras connect */

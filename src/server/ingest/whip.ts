@@ -8,6 +8,7 @@ import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { bearerOf, MOST_OFFER_BYTES, readOffer } from '../../core/ingest/whip.ts';
 import { keyOf } from '../access/limits.ts';
 import { log } from '../log.ts';
+import { cameBy } from '../nodes/passed-on.ts';
 import type { FindCamera } from './listener.ts';
 
 export const WHIP_PATH = '/whip';
@@ -33,6 +34,15 @@ export class Whip {
 		this.#find = find;
 	}
 
+	/** @returns the node that has the desk of the camera that a request comes from; null for this one, and any other request */
+	async placeOf({ url = '', headers }: IncomingMessage): Promise<string | null> {
+		const path = url.split('?', 1)[0]!;
+		if (path !== WHIP_PATH && !SESSION.test(path)) return null;
+		const found = this.#find(bearerOf(headers.authorization) ?? '');
+		if (!found || found.cameras.isShown(found.cameraId)) return null;
+		return (await found.cameras.relay?.deskOf(found.cameraId)) ?? null;
+	}
+
 	/** @returns false for a request that is not for it */
 	handle(request: IncomingMessage, response: ServerResponse): boolean {
 		const path = (request.url ?? '').split('?', 1)[0]!;
@@ -50,7 +60,7 @@ export class Whip {
 	}
 
 	async #serve(request: IncomingMessage, response: ServerResponse, session: string | null): Promise<void> {
-		const { method, headers, socket } = request;
+		const { method, headers } = request;
 		// RFC 9725, section 4.2: what else may be asked of it, and what it takes.
 		if (method === 'OPTIONS') return answer(response, 204, '', { 'Accept-Post': 'application/sdp' });
 		const isKnown = session === null ? method === 'POST' : method === 'DELETE';
@@ -58,7 +68,7 @@ export class Whip {
 			return answer(response, 405, 'Offer by POST, end by DELETE; addresses are not told one by one.', {
 				Allow: session === null ? 'POST, OPTIONS' : 'DELETE, OPTIONS',
 			});
-		const from = keyOf(socket.remoteAddress ?? '');
+		const from = keyOf(cameBy(request).remoteAddress);
 		const tries = await this.#wrong.get(from);
 		if (tries && tries.consumedPoints >= MOST_WRONG)
 			return answer(response, 429, 'Too many wrong keys. Wait a minute.');

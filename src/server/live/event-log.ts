@@ -5,6 +5,7 @@ import { FOR_CLIPS, readSaid, storedSaid, type LogEntry, type LogKind } from '..
 import type { Figures, FiguresAt } from '../../core/show/broadcast/report.ts';
 import type { Db } from '../db/database.ts';
 import { figures, logLines } from '../db/schema.ts';
+import { FencedOff, writeAllFenced, writeFenced, type Fence } from '../nodes/fence.ts';
 import { WriteQueue } from './write-queue.ts';
 
 const LONGEST_TEXT = 500;
@@ -13,38 +14,73 @@ const BEFORE_MS = 60_000;
 const AFTER_MS = 10_000;
 /** What was on air when a recording began again may have been taken so long before. */
 const LONGEST_BROADCAST_MS = 24 * 3_600_000;
-/** Rows that wait for a database that is gone: seven hours of figures. */
-const MOST_WAITING = 5000;
+/** Rows that wait for a database that is gone. */
+const MOST_LINES_WAITING = 5000;
+/** Figures of all events together: 27 hours of one event, half an hour of sixty. */
+const MOST_FIGURES_WAITING = 50_000;
+/** Figures wait so long for those of other events. */
+const GATHERED_MS = 1000;
+/** A row that is there already stays as it is. */
+const AS_IT_IS = { set: { id: sql`id` } };
+
+/** Figures of all events, which come every two seconds of each: written together, each under the fence of its event. */
+export class FiguresLog {
+	readonly #queue: WriteQueue<{ row: typeof figures.$inferInsert; fence: Fence }>;
+
+	constructor(db: Db) {
+		this.#queue = new WriteQueue({
+			name: 'figures',
+			write: (all) =>
+				writeAllFenced(db, all, (within, rows) =>
+					within
+						.insert(figures)
+						.values(rows.map(({ row }) => row))
+						.onDuplicateKeyUpdate(AS_IT_IS),
+				),
+			most: MOST_FIGURES_WAITING,
+			lazyMs: GATHERED_MS,
+		});
+	}
+
+	add(row: typeof figures.$inferInsert, fence: Fence): void {
+		this.#queue.addLazily({ row, fence });
+	}
+
+	/** Waits until they are written, but only a moment for a database that is gone. */
+	settle(): Promise<void> {
+		return this.#queue.settle();
+	}
+}
 
 export class EventLog {
 	#db: Db;
 	#eventId: string;
 	#lines: WriteQueue<typeof logLines.$inferInsert>;
-	#figures: WriteQueue<typeof figures.$inferInsert>;
+	#figures: FiguresLog;
+	#fence: Fence;
 
-	constructor(db: Db, eventId: string) {
+	constructor(db: Db, eventId: string, figures: FiguresLog, fence: Fence = null) {
 		this.#db = db;
 		this.#eventId = eventId;
-		// A row that is there already stays as it is.
-		const id = sql`id`;
+		this.#figures = figures;
+		this.#fence = fence;
 		this.#lines = new WriteQueue({
 			name: `log of ${eventId}`,
-			write: (rows) => db.insert(logLines).values(rows).onDuplicateKeyUpdate({ set: { id } }),
-			most: MOST_WAITING,
-		});
-		this.#figures = new WriteQueue({
-			name: `figures of ${eventId}`,
-			write: (rows) => db.insert(figures).values(rows).onDuplicateKeyUpdate({ set: { id } }),
-			most: MOST_WAITING,
+			write: (rows) =>
+				writeFenced(db, fence, (within) => within.insert(logLines).values(rows).onDuplicateKeyUpdate(AS_IT_IS)),
+			most: MOST_LINES_WAITING,
 		});
 	}
 
 	add(kind: LogKind, said: LogEntry['said'], at = Date.now()): void {
-		void this.#lines.add({ ...this.#entry(at), kind, text: storedSaid(said, LONGEST_TEXT) });
+		// Nobody waits for it; when another node owns the event, that one writes.
+		this.#lines.add({ ...this.#entry(at), kind, text: storedSaid(said, LONGEST_TEXT) }).catch((error: unknown) => {
+			if (!(error instanceof FencedOff)) throw error;
+		});
 	}
 
 	addFigures(broadcastId: string, now: Figures, at = Date.now()): void {
-		void this.#figures.add({ ...this.#entry(at), broadcastId, figures: now });
+		this.#figures.add({ ...this.#entry(at), broadcastId, figures: now }, this.#fence);
 	}
 
 	#entry(at: number) {
@@ -88,6 +124,6 @@ export class EventLog {
 	}
 
 	async close(): Promise<void> {
-		await Promise.all([this.#lines.close(), this.#figures.close()]);
+		await Promise.all([this.#lines.close(), this.#figures.settle()]);
 	}
 }

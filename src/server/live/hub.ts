@@ -39,6 +39,8 @@ export interface Sender {
 /** The right to make the program. */
 interface Lease {
 	client: string;
+	/** Made once, since each packet of sound and picture is shown with it. */
+	secret: string;
 	/** True while that page gives way to a desk. */
 	yields: boolean;
 }
@@ -51,6 +53,8 @@ export class Hub {
 	#state: ShowState;
 	#seq: number;
 	#recent: Set<string>;
+	/** Those of them that are on their way to the database. */
+	readonly #storing = new Map<string, Promise<void>>();
 	#listeners = new Set<(message: HubMessage) => void>();
 	#due: NodeJS.Timeout | undefined;
 	#closed = false;
@@ -91,12 +95,12 @@ export class Hub {
 
 	/** The secret of the lease, for the page that has it only. */
 	leaseOf(client: string): string | null {
-		return this.#lease?.client === client ? this.#secretOf(client) : null;
+		return this.#lease?.client === client ? this.#lease.secret : null;
 	}
 
 	/** True for the secret of the lease there is now: what it is shown with comes from the page that makes the program. */
 	holdsLease(secret: string): boolean {
-		return this.#lease !== null && secret === this.#secretOf(this.#lease.client);
+		return secret === this.#lease?.secret;
 	}
 
 	/**
@@ -135,14 +139,20 @@ export class Hub {
 	}
 
 	async #apply(by: string, id: string, command: Command): Promise<'applied' | 'before'> {
-		if (this.#recent.has(id)) return 'before';
+		if (this.#recent.has(id)) {
+			// Asked again before it is stored, it is not said to be done before.
+			await this.#storing.get(id);
+			return 'before';
+		}
 		const at = Date.now();
 		const { state } = reduce(this.#state, command, at);
 		this.#remember(id);
 		this.#state = state;
 		const applied: Applied = { type: 'applied', seq: ++this.#seq, at, by, id, command };
 		this.#waitForDue();
-		await this.journal.append(applied, state);
+		const storing = this.journal.append(applied, state).finally(() => this.#storing.delete(id));
+		this.#storing.set(id, storing);
+		await storing;
 		this.onApplied(applied, state);
 		this.announce(applied);
 		return 'applied';
@@ -197,7 +207,8 @@ export class Hub {
 	leaseEngine(client: string, takeOver: boolean, yields = false): boolean {
 		const givesWay = this.#lease?.yields === true && !yields && !isOnAir(this.state);
 		const isOwn = this.#lease?.client === client;
-		if (this.#lease === null || ((takeOver || givesWay) && !isOwn)) this.#lease = { client, yields };
+		if (this.#lease === null || ((takeOver || givesWay) && !isOwn))
+			this.#lease = { client, secret: this.#secretOf(client), yields };
 		else if (isOwn) this.#lease.yields = yields;
 		this.#waitForDue();
 		return this.engine === client;

@@ -5,11 +5,12 @@ import type { Command } from '../../core/show/command.ts';
 import { firstDue } from '../../core/show/due.ts';
 import type { Applied } from '../../core/show/messages.ts';
 import { withSetup } from '../../core/show/slice.ts';
-import type { ShowState } from '../../core/show/state.ts';
+import { isOnAir, type ShowState } from '../../core/show/state.ts';
 import { openShow, replay, type Unreadable } from '../../core/show/stored.ts';
 import type { Db } from '../db/database.ts';
 import { commands, events, setAside } from '../db/schema.ts';
 import { log } from '../log.ts';
+import { writeFenced, type Fence, type Transaction } from '../nodes/fence.ts';
 import { serverTimeZone } from '../time-zone.ts';
 import { isRowFault, WriteQueue } from './write-queue.ts';
 
@@ -43,8 +44,22 @@ export class Journal {
 	/** True when the rows do not tell all: a snapshot must. */
 	#needsSnapshot: boolean;
 
-	private constructor(db: Db, stored: Stored, snapshotSeq: number, listed: Listed, needsSnapshot: boolean) {
+	/** Called when another node owns the event: nothing of it is written here any more. */
+	onFencedOff: () => void = () => {};
+	/** True while the database is gone for all nodes: then nobody else can have the event, and what is kept is enough. */
+	mayKeep: () => boolean = () => false;
+	readonly #fence: Fence;
+
+	private constructor(
+		db: Db,
+		stored: Stored,
+		fence: Fence,
+		snapshotSeq: number,
+		listed: Listed,
+		needsSnapshot: boolean,
+	) {
 		this.#db = db;
+		this.#fence = fence;
 		this.#eventId = stored.eventId;
 		this.#snapshotSeq = snapshotSeq;
 		this.#listed = listed;
@@ -52,20 +67,27 @@ export class Journal {
 		this.#queue = new WriteQueue({
 			name: `commands of ${stored.eventId}`,
 			write: (rows) => this.#write(rows),
-			isReplacedBy: ({ command: waiting }, { command: next }) => isReplacedBy(waiting, next),
+			// Of several nodes each command is a row: who says one again, which the next owner does not know, would undo a later one.
+			isReplacedBy: ({ command: waiting }, { command: next }) => fence === null && isReplacedBy(waiting, next),
 			onSetAside: () => (this.#needsSnapshot = true),
 			afterwards: () => this.#afterwards(),
+			onFencedOff: () => this.onFencedOff(),
 		});
 	}
 
 	/**
 	 * The newest snapshot with the commands since, or null when there is no such event.
+	 * @param fence taken before, so that nobody else adds to what is read
 	 * @throws {Refusal} when a later version of Bivvo has stored it
 	 */
-	static async open(db: Db, eventId: string): Promise<{ journal: Journal; stored: Stored } | null> {
+	static async open(
+		db: Db,
+		eventId: string,
+		fence: Fence = null,
+	): Promise<{ journal: Journal; stored: Stored } | null> {
 		const [event] = await db.select().from(events).where(eq(events.id, eventId));
 		if (!event) return null;
-		const opened = openShow(event.id, event.title, event.snapshot);
+		const opened = openShow(event.id, event.title, event.snapshot, true);
 		let state = inTimeZone(opened.state);
 		const { unreadable } = opened;
 		const newest = db
@@ -89,9 +111,23 @@ export class Journal {
 		const stored = { eventId: event.id, state, seq, recentIds, unreadable, facts: event.facts };
 		if (unreadable.length > 0) await keepUnreadable(db, event.id, event.snapshot, unreadable);
 		// The next snapshot is without it.
-		const { title, startsAt, dueAt } = event;
-		const journal = new Journal(db, stored, event.snapshotSeq, { title, startsAt, dueAt }, unreadable.length > 0);
+		const { title, startsAt, dueAt, onAir } = event;
+		const journal = new Journal(
+			db,
+			stored,
+			fence,
+			event.snapshotSeq,
+			{ title, startsAt, dueAt, onAir },
+			unreadable.length > 0,
+		);
 		return { journal, stored };
+	}
+
+	/** An event as it is stored, for whoever does not own it; null when there is none. */
+	static async read(db: Db, eventId: string): Promise<ShowState | null> {
+		const opened = await Journal.open(db, eventId);
+		await opened?.journal.close();
+		return opened?.stored.state ?? null;
 	}
 
 	/** False while changes cannot be written to the database; they are kept. */
@@ -99,23 +135,29 @@ export class Journal {
 		return this.#queue.healthy;
 	}
 
-	/** Stores a command. Resolves when it is written or kept. */
+	/**
+	 * Stores a command. Resolves when it is written or kept; of several nodes only when it is written, since what one of
+	 * them keeps is gone with it.
+	 * @throws {FencedOff} when another node owns the event
+	 */
 	async append(entry: Applied, state: ShowState): Promise<void> {
 		this.#newest = { seq: entry.seq, state };
-		if (isMovement(entry.command)) this.#queue.addLazily(entry);
+		if (this.#fence !== null) await this.#queue.addSurely(entry, () => this.mayKeep());
+		else if (isMovement(entry.command)) this.#queue.addLazily(entry);
 		else await this.#queue.add(entry);
 	}
 
 	async #write(rows: Applied[]): Promise<void> {
 		const listed = this.#newest ? listedOf(this.#newest.state) : this.#listed;
-		await this.#db.transaction(async (transaction) => {
+		const write = async (transaction: Db | Transaction) => {
 			await insertOnce(
-				transaction as unknown as Db,
+				transaction,
 				rows.map((row) => rowOf(this.#eventId, row)),
 			);
 			if (!dequal(listed, this.#listed))
 				await transaction.update(events).set(listed).where(eq(events.id, this.#eventId));
-		});
+		};
+		await (this.#fence === null ? this.#db.transaction(write) : writeFenced(this.#db, this.#fence, write));
 		this.#listed = listed;
 	}
 
@@ -123,7 +165,9 @@ export class Journal {
 		if (!this.#newest) return;
 		const { seq, state } = this.#newest;
 		if (!this.#needsSnapshot && seq - this.#snapshotSeq < SNAPSHOT_EVERY) return;
-		await this.#db.update(events).set({ snapshot: state, snapshotSeq: seq }).where(eq(events.id, this.#eventId));
+		await writeFenced(this.#db, this.#fence, (db) =>
+			db.update(events).set({ snapshot: state, snapshotSeq: seq }).where(eq(events.id, this.#eventId)),
+		);
 		this.#snapshotSeq = seq;
 		this.#needsSnapshot = false;
 		// Behind the snapshot only the ids are of use.
@@ -137,12 +181,12 @@ export class Journal {
 }
 
 /** What lists of events show of one, and when something of it is due. */
-type Listed = Pick<typeof events.$inferSelect, 'title' | 'startsAt' | 'dueAt'>;
+type Listed = Pick<typeof events.$inferSelect, 'title' | 'startsAt' | 'dueAt' | 'onAir'>;
 
 function listedOf(state: ShowState): Listed {
 	const { title, startsAt } = state.setup;
 	const due = firstDue(state);
-	return { title, startsAt, dueAt: due ? Math.ceil(due.at) : null };
+	return { title, startsAt, dueAt: due ? Math.ceil(due.at) : null, onAir: isOnAir(state) };
 }
 
 /** What could not be read is kept as it was, for somebody who can. */
@@ -166,7 +210,7 @@ async function commandsSince(db: Db, eventId: string, seq: number) {
  * Inserts rows, but for those that are there already: an earlier attempt may have been stored and only its answer lost.
  * @throws when a row's place is taken by another command
  */
-async function insertOnce(db: Db, rows: CommandRow[]): Promise<void> {
+async function insertOnce(db: Db | Transaction, rows: CommandRow[]): Promise<void> {
 	try {
 		await db.insert(commands).values(rows);
 	} catch (error) {

@@ -11,6 +11,7 @@ import type { Setup, ShowState } from '../../core/show/state.ts';
 import type { Db } from '../db/database.ts';
 import { events } from '../db/schema.ts';
 import { log } from '../log.ts';
+import { again } from '../nodes/fence.ts';
 
 /** Facts that a page tells come every few seconds; they are written no oftener than this. */
 const WRITE_EVERY_MS = 5000;
@@ -136,7 +137,8 @@ export class LineChecks {
 		// They are seen again soon: what cannot be written now is written with what comes next.
 		const failed = (error: unknown) => log.warn({ event: this.#eventId, err: error }, 'Facts are not stored');
 		this.#writing = this.#writing.then(async () => {
-			await this.#db.update(events).set({ facts }).where(eq(events.id, this.#eventId)).catch(failed);
+			const write = () => this.#db.update(events).set({ facts }).where(eq(events.id, this.#eventId));
+			await again(write).catch(failed);
 		});
 		return this.#writing;
 	}

@@ -22,7 +22,7 @@ export async function mediaUses(db: Db, directory: EventDirectory): Promise<Reco
 		.where(or(like(events.snapshot, mention), since));
 	const uses: Record<string, MediaUse[]> = {};
 	for (const { id } of rows) {
-		const { setup } = (await directory.owner(id)).hub.state;
+		const { setup } = await directory.stateOf(id);
 		const played = new Set(setup.sources.filter(isClip).flatMap(({ items }) => items.map(({ mediaId }) => mediaId)));
 		for (const mediaId of played) (uses[mediaId] ??= []).push({ eventId: id, title: setup.title });
 	}

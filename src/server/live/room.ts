@@ -15,6 +15,7 @@ import { wordsNow } from '../../core/watch-page/watched.ts';
 import { VIEW_NAMES, type View } from '../../core/watch/views.ts';
 import { BroadcastKeeper } from '../broadcast/keeper.ts';
 import { log } from '../log.ts';
+import { FencedOff } from '../nodes/fence.ts';
 import { Watching } from './watching.ts';
 import { serverCores } from '../processor.ts';
 import { Guests } from '../guests/guests.ts';
@@ -76,6 +77,7 @@ export class Room {
 	#pages = new Map<string, Set<Page>>();
 	/** The page that was told last that it makes the program. */
 	#toldLease: string | null = null;
+	readonly #ends = new Set<() => void>();
 
 	/** @param iceServers by which a guest's browser and the desk's find each other */
 	constructor(
@@ -449,6 +451,7 @@ export class Room {
 		try {
 			if (!isEngine || (await this.hub.fallDue(by, id, dueId)) === 'before') reply({ type: 'done', id });
 		} catch (error) {
+			if (error instanceof FencedOff) return;
 			if (!(error instanceof Refusal)) log.error({ event: this.hub.eventId, err: error }, 'What was due was not done');
 			reply({ type: 'done', id });
 		}
@@ -463,6 +466,8 @@ export class Room {
 			else this.#noteBroadcast(page, command as PageCommand);
 		} catch (error) {
 			if (error instanceof Refusal) return reply({ type: 'refused', id, reason: error.reason });
+			// The page is about to come to the node that has the event, and says it there.
+			if (error instanceof FencedOff) return;
 			log.error({ event: this.hub.eventId, err: error }, 'A command failed');
 			reply({ type: 'refused', id, reason: { code: 'fault', about: {} } });
 		}
@@ -498,6 +503,27 @@ export class Room {
 		this.#held.delete(client);
 		this.hub.release(client);
 		this.announce();
+	}
+
+	/** @param listener told once, when the event is not open here any more; pages come again, to whoever has it */
+	onEnd(listener: () => void): () => void {
+		this.#ends.add(listener);
+		return () => this.#ends.delete(listener);
+	}
+
+	#end(): void {
+		for (const listener of this.#ends) listener();
+		this.#ends.clear();
+	}
+
+	/** Lets go of the event, which belongs to another node. */
+	async abandon(): Promise<void> {
+		const sent = this.keeper.abandon();
+		this.#end();
+		this.guests.close();
+		await sent;
+		await this.hub.close();
+		await this.log.close();
 	}
 
 	async close(): Promise<void> {

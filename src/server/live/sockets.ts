@@ -14,6 +14,7 @@ import { decodeUplink, MAX_PACKET_BYTES, type UplinkPacket } from '../../core/de
 import { Refusal } from '../../core/refusal.ts';
 import { MOST_COMMAND_BYTES } from '../../core/show/command.ts';
 import { pageMessageSchema, type HubMessage } from '../../core/show/messages.ts';
+import { ALIVE } from '../../core/show/reconnect.ts';
 import { isOnAir } from '../../core/show/state.ts';
 import { MOST_VIEW_BYTES } from '../../core/watch/packet.ts';
 import { isView, VIEW_NAMES, type View } from '../../core/watch/views.ts';
@@ -24,9 +25,10 @@ import type { Cameras } from '../ingest/cameras.ts';
 import { refuseUpgrade, type Access, type Admitted } from '../access/access.ts';
 import { log } from '../log.ts';
 import { Budget } from './budget.ts';
-import type { EventDirectory } from './directory.ts';
+import { Elsewhere, type EventDirectory } from './directory.ts';
 import { HeartBeat } from './heart-beat.ts';
 import type { Room } from './room.ts';
+import type { UplinkTickets } from './uplink-tickets.ts';
 import type { Watcher } from './watching.ts';
 
 /** What is larger than a command may be is still read, so that it can be refused in words. */
@@ -44,8 +46,11 @@ const GUEST_BUDGET = { messages: 30, bytes: 200_000, burstS: 10 };
 const VIEW_BUDGET = { messages: 40, bytes: 400_000, burstS: 10 };
 /** What the engine may send: several renditions, cameras and sounds recorded apart. */
 const UPLINK_BUDGET = { messages: 3000, bytes: 20e6, burstS: 10 };
+const ALIVE_MS = 1000;
 /** Pages of one session, and of one event. */
 const MOST_OF_A_SESSION = 40;
+/** Nobody else has a way in there. */
+const MOST_AT_THE_MACHINE = 400;
 const MOST_OF_AN_EVENT = 300;
 /** WebSocket close codes (RFC 6455, section 7.4): policy violation, and one of the private range. */
 const CLOSE_POLICY = 1008;
@@ -54,6 +59,8 @@ const CLOSE_GONE = 4005;
 export const CLOSE_NO_EVENT = 4004;
 /** What somebody may do here has changed, or they are signed out: the page asks again who it is. */
 export const CLOSE_CHANGED = 4001;
+/** Service restart, RFC 6455's registry: whoever hears it comes again. */
+const CLOSE_MOVED = 1012;
 /** Of a close frame's reason (RFC 6455, section 5.5.1). */
 const MAX_REASON_BYTES = 123;
 
@@ -78,11 +85,19 @@ export class Sockets {
 	#events: Pick<EventDirectory, 'owner'>;
 	#access: Pick<Access, 'admitUpgrade'>;
 	#cameras: Cameras;
+	readonly #tickets: UplinkTickets;
 	#iceServers: (who: string) => IceServer[];
 	#heartBeat = new HeartBeat(() => this.#servers.flatMap(({ clients }) => [...clients]));
 	get #servers(): WebSocketServer[] {
 		return [this.#pages, this.#guests, this.#views, this.#watchers, this.#uplinks, this.#cameraLines];
 	}
+
+	/** Pages that hear nothing else would not know that they are cut off. */
+	readonly #livingTimer = setInterval(() => {
+		for (const server of this.#servers)
+			for (const client of server === this.#pages ? [] : server.clients)
+				if (client.readyState === client.OPEN) client.send(ALIVE);
+	}, ALIVE_MS);
 
 	/** By session; those without one sit at the machine. */
 	#open = new Map<string, Set<WebSocket>>();
@@ -95,11 +110,13 @@ export class Sockets {
 		events: Pick<EventDirectory, 'owner'>,
 		access: Pick<Access, 'admitUpgrade' | 'onChange'>,
 		cameras: Cameras,
+		tickets: UplinkTickets,
 		iceServers: (who: string) => IceServer[],
 	) {
 		this.#events = events;
 		this.#access = access;
 		this.#cameras = cameras;
+		this.#tickets = tickets;
 		this.#iceServers = iceServers;
 		access.onChange((sessionId) => {
 			for (const socket of this.#open.get(sessionId) ?? []) socket.close(CLOSE_CHANGED, 'Who you are here has changed');
@@ -117,7 +134,7 @@ export class Sockets {
 	}
 
 	async #admit(request: IncomingMessage, socket: Duplex, head: Buffer): Promise<void> {
-		const admitted = await this.#access.admitUpgrade(request);
+		const admitted = this.#tickets.take(request) ?? (await this.#access.admitUpgrade(request));
 		if ('status' in admitted) return refuseUpgrade(socket, admitted.status, admitted.message);
 		const [, page, pagesEvent, guest, guestsEvent, guestId] = TARGET.exec(admitted.path) ?? [];
 		const [kind, eventId] = [page ?? guest, pagesEvent ?? guestsEvent];
@@ -130,7 +147,7 @@ export class Sockets {
 			return refuseUpgrade(socket, 403, 'This event is not for you.');
 		const sessionId = admitted.session?.id ?? 'machine';
 		const isFull =
-			(this.#open.get(sessionId)?.size ?? 0) >= MOST_OF_A_SESSION ||
+			(this.#open.get(sessionId)?.size ?? 0) >= (admitted.session ? MOST_OF_A_SESSION : MOST_AT_THE_MACHINE) ||
 			(this.#ofEvent.get(eventId) ?? 0) >= MOST_OF_AN_EVENT;
 		if (isFull) return refuseUpgrade(socket, 429, 'Too many pages are open. Close some of them.');
 		const asked = new URLSearchParams((request.url ?? '').split('?')[1]);
@@ -147,6 +164,10 @@ export class Sockets {
 				.owner(eventId)
 				.then((room) => {
 					if (webSocket.readyState !== webSocket.OPEN) return;
+					webSocket.once(
+						'close',
+						room.onEnd(() => webSocket.close(CLOSE_MOVED, 'The event is elsewhere now')),
+					);
 					if (kind === 'live') this.#joinPage(webSocket, room, asked, { admitted, role });
 					else if (kind === 'view') this.#joinView(webSocket, room, asked);
 					else if (kind === 'watch') this.#joinWatcher(webSocket, room, asked);
@@ -157,6 +178,7 @@ export class Sockets {
 				.catch((error: unknown) => {
 					if (error instanceof Refusal && error.reason.code === 'noEvent')
 						return webSocket.close(CLOSE_NO_EVENT, 'There is no such event');
+					if (error instanceof Elsewhere) return webSocket.close(CLOSE_MOVED, 'The event is elsewhere now');
 					log.error({ eventId, err: error }, 'An event could not be opened');
 					webSocket.close(CLOSE_FAULT, 'The event could not be opened');
 				})
@@ -348,6 +370,7 @@ export class Sockets {
 	}
 
 	close(): void {
+		clearInterval(this.#livingTimer);
 		this.#heartBeat.close();
 		for (const server of this.#servers) for (const client of server.clients) client.terminate();
 	}

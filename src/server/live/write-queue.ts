@@ -3,12 +3,14 @@
  * take is set aside, and whoever adds a row waits no longer than a moment.
  */
 import { log } from '../log.ts';
+import { FencedOff } from '../nodes/fence.ts';
 
 const RETRY_MS = 1000;
+const ASKS_MS = 200;
 const BATCH = 100;
 /** However long the database takes, nobody waits longer than this for it. */
 export const PATIENCE_MS = 300;
-/** A row that may be replaced by a later one is not written before this time. */
+/** A row that nobody waits for is not written before this time, unless another one is said. */
 const LAZY_MS = 250;
 
 export interface WriteQueueOptions<T> {
@@ -23,15 +25,22 @@ export interface WriteQueueOptions<T> {
 	isReplacedBy?: (waiting: T, next: T) => boolean;
 	/** Rows that wait at most; beyond them the oldest are dropped. */
 	most?: number;
+	/** How long a row that is added lazily waits for others, milliseconds. */
+	lazyMs?: number;
 	/** Called with a row that the database does not take, whatever is tried. */
 	onSetAside?: (row: T, error: unknown) => void;
 	/** Called when all rows are written, before anybody is told so. */
 	afterwards?: () => Promise<void>;
+	/** Called when rows must not be written any more, since another node owns what they belong to. */
+	onFencedOff?: () => void;
 }
 
 interface Waiting<T> {
 	row: T;
+	/** Called when writing it has failed, and is going to be tried again. */
+	tried: () => void;
 	written: () => void;
+	refused: (error: FencedOff) => void;
 }
 
 export class WriteQueue<T> {
@@ -45,6 +54,8 @@ export class WriteQueue<T> {
 	#owesAfterwards = false;
 	/** False while the database does not take what it is given. */
 	healthy = true;
+	/** Set for good once another node owns what the rows belong to. */
+	#fencedOff: FencedOff | null = null;
 
 	constructor(options: WriteQueueOptions<T>) {
 		this.#options = options;
@@ -53,29 +64,68 @@ export class WriteQueue<T> {
 	/**
 	 * Adds a row. Resolves when it is written, after a moment if that takes longer, and at once while the database is
 	 * gone. The row is kept and written in its turn.
+	 * @throws {FencedOff} when another node writes instead
 	 */
 	async add(row: T): Promise<void> {
-		const written = this.#put(row);
+		const { written, tried } = this.#put(row);
 		this.#start();
-		if (this.healthy) await this.#withPatience(written);
+		if (this.healthy) await this.#withPatience(Promise.race([written, tried]));
 	}
 
-	/** Adds a row that a later one may replace; it is written soon. */
+	/**
+	 * Adds a row. Resolves when it is written, or replaced by one that is, however long that takes.
+	 * @param mayKeep asked while the database is gone: true where it is enough that the row is kept
+	 * @throws {FencedOff} when another node writes instead
+	 */
+	async addSurely(row: T, mayKeep: () => boolean): Promise<void> {
+		const { written } = this.#put(row);
+		this.#start();
+		let isWritten = false;
+		const done = written.then(() => void (isWritten = true));
+		// It may come to that after it was enough that it is kept.
+		done.catch(() => {});
+		await this.#withPatience(done);
+		while (!isWritten && !mayKeep()) {
+			let timer: NodeJS.Timeout | undefined;
+			await Promise.race([done, new Promise((resolve) => (timer = setTimeout(resolve, ASKS_MS)))]).finally(() =>
+				clearTimeout(timer),
+			);
+		}
+	}
+
+	/** Adds a row that a later one may replace, or that is written with others; it is written soon. */
 	addLazily(row: T): void {
-		void this.#put(row);
-		this.#lazy ??= setTimeout(() => this.#start(), LAZY_MS);
+		this.#put(row);
+		this.#lazy ??= setTimeout(() => this.#start(), this.#options.lazyMs ?? LAZY_MS);
 	}
 
-	#put(row: T): Promise<void> {
+	#put(row: T): { written: Promise<void>; tried: Promise<void> } {
+		if (this.#fencedOff) throw this.#fencedOff;
 		const { isReplacedBy, most } = this.#options;
 		const last = this.#waiting.at(-1);
-		if (last && this.#waiting.length > this.#inFlight && isReplacedBy?.(last.row, row)) {
-			last.written();
-			this.#waiting.pop();
-		}
+		const replaced = last && this.#waiting.length > this.#inFlight && isReplacedBy?.(last.row, row) ? last : null;
+		if (replaced) this.#waiting.pop();
 		if (most !== undefined && this.#waiting.length >= most && this.#waiting.length > this.#inFlight)
-			this.#waiting.splice(this.#inFlight, 1);
-		return new Promise((resolve) => this.#waiting.push({ row, written: resolve }));
+			this.#waiting.splice(this.#inFlight, 1)[0]?.written();
+		let tried = () => {};
+		const isTried = new Promise<void>((resolve) => (tried = resolve));
+		const written = new Promise<void>((resolve, reject) =>
+			this.#waiting.push({
+				row,
+				tried,
+				written() {
+					replaced?.written();
+					resolve();
+				},
+				refused(error) {
+					replaced?.refused(error);
+					reject(error);
+				},
+			}),
+		);
+		// Not everybody waits for it.
+		written.catch(() => {});
+		return { written, tried: isTried };
 	}
 
 	#start(): void {
@@ -115,11 +165,19 @@ export class WriteQueue<T> {
 				for (const { written } of batch) written();
 			} catch (error) {
 				this.#inFlight = 0;
+				if (error instanceof FencedOff) return this.#endFor(error);
 				this.#notTaken(error);
-				for (const { written } of batch) written();
+				for (const { tried } of batch) tried();
 				await new Promise((resolve) => setTimeout(resolve, RETRY_MS).unref());
 			}
 		}
+	}
+
+	#endFor(error: FencedOff): void {
+		this.#fencedOff = error;
+		this.#closed = true;
+		for (const { refused } of this.#waiting.splice(0)) refused(error);
+		this.#options.onFencedOff?.();
 	}
 
 	/** Stores rows together, or one by one when one of them cannot be stored. */
@@ -140,10 +198,15 @@ export class WriteQueue<T> {
 	}
 
 	/** Waits until all is written, but only a moment for a database that is gone. */
-	async close(): Promise<void> {
+	async settle(): Promise<void> {
 		if (this.#waiting.length > 0) this.#start();
 		const patience = new Promise((resolve) => setTimeout(resolve, this.healthy ? 10 * RETRY_MS : RETRY_MS).unref());
 		await Promise.race([this.#writing, patience]);
+	}
+
+	/** As `settle`; nothing is written after that. */
+	async close(): Promise<void> {
+		await this.settle();
 		this.#closed = true;
 	}
 }

@@ -3,6 +3,7 @@ import { randomUUID } from 'node:crypto';
 import type { Role } from '../../core/access/roles.ts';
 import type { Db } from '../db/database.ts';
 import { programTokens } from '../db/schema.ts';
+import { NO_NEWS } from '../nodes/news.ts';
 import { Kept } from '../access/kept.ts';
 import { hashOf, newSecret } from '../access/tokens.ts';
 
@@ -21,10 +22,11 @@ export class ProgramTokens {
 	private constructor(kept: Kept<typeof programTokens>) {
 		this.#kept = kept;
 		for (const { id, hash } of kept.all) this.#byHash.set(hash, id);
+		kept.onChanged = (_, now) => now && this.#byHash.set(now.hash, now.id);
 	}
 
-	static async open(db: Db): Promise<ProgramTokens> {
-		return new ProgramTokens(await Kept.open(db, programTokens));
+	static async open(db: Db, news = NO_NEWS): Promise<ProgramTokens> {
+		return new ProgramTokens(await Kept.open(db, programTokens, news));
 	}
 
 	/** Those that were not taken back, the newest first. */

@@ -8,6 +8,7 @@ import https from 'node:https';
 import type { ApiDelivery, HookEvent } from '../../core/programs/api.ts';
 import { refuse } from '../../core/refusal.ts';
 import { seal, unseal } from '../access/secrets.ts';
+import { NO_NEWS } from '../nodes/news.ts';
 import { Kept } from '../access/kept.ts';
 import { OutOfReach, type Reach } from '../broadcast/reach.ts';
 import type { Db } from '../db/database.ts';
@@ -37,8 +38,8 @@ export class Webhooks {
 	}
 
 	/** @param key that seals secrets @param reach where they may lead */
-	static async open(db: Db, key: Buffer, reach: Reach): Promise<Webhooks> {
-		return new Webhooks(await Kept.open(db, webhooks), key, reach);
+	static async open(db: Db, key: Buffer, reach: Reach, news = NO_NEWS): Promise<Webhooks> {
+		return new Webhooks(await Kept.open(db, webhooks, news), key, reach);
 	}
 
 	/** Those of one event. */

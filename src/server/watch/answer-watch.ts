@@ -2,16 +2,17 @@
  * What watch pages fetch while somebody watches: playlists, pieces of the stream, what is so now. It stands beside the door of
  * pages: many come, none of them has a session, and a web cache may keep what they are given.
  */
-import { createReadStream } from 'node:fs';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { parseCookie, stringifySetCookie } from 'cookie';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import * as v from 'valibot';
 import type { HlsPlace } from '../hls/hls-places.ts';
 import { keyOf } from '../access/limits.ts';
+import type { Found } from '../files/recordings.ts';
 import type { Stills } from '../files/stills.ts';
 import { rangeOf } from '../files/range.ts';
 import { log } from '../log.ts';
+import { cameBy } from '../nodes/passed-on.ts';
 import type { WatchPage, WatchPages } from './watch-pages.ts';
 
 const TARGET = /^\/watch\/([a-z0-9-]{3,60})\/(.+)$/;
@@ -103,7 +104,7 @@ export class WatchAnswers {
 		}
 		if (what === 'recording.mp4') {
 			const recording = await page.recording(now);
-			return recording ? sendFile(request, response, recording) : say(response, 404, 'There is no recording.');
+			return recording ? await sendFile(request, response, recording) : say(response, 404, 'There is no recording.');
 		}
 		say(response, 404, 'There is no such thing here.');
 	}
@@ -111,7 +112,7 @@ export class WatchAnswers {
 	/** Somebody has typed the password in a form. */
 	async #enter(request: IncomingMessage, response: ServerResponse, slug: string, pages: WatchPages): Promise<void> {
 		if (request.method !== 'POST') return say(response, 405, 'A password is sent by the form.', { Allow: 'POST' });
-		const from = `${slug} ${keyOf(request.socket.remoteAddress ?? '')}`;
+		const from = `${slug} ${keyOf(cameBy(request).remoteAddress)}`;
 		const isTooOften = await this.#passwords.consume(from).then(
 			() => false,
 			() => true,
@@ -131,7 +132,7 @@ export class WatchAnswers {
 	}
 
 	async #write(request: IncomingMessage, response: ServerResponse, page: WatchPage): Promise<void> {
-		const isTooOften = await this.#writers.consume(keyOf(request.socket.remoteAddress ?? '')).then(
+		const isTooOften = await this.#writers.consume(keyOf(cameBy(request).remoteAddress)).then(
 			() => false,
 			() => true,
 		);
@@ -178,7 +179,7 @@ function answerHls(
 	response.end(bytes);
 }
 
-function sendFile(request: IncomingMessage, response: ServerResponse, file: { path: string; bytes: number }): void {
+async function sendFile(request: IncomingMessage, response: ServerResponse, file: Found): Promise<void> {
 	const range = rangeOf(request.headers.range ?? null, file.bytes);
 	if (range === 'impossible') return void response.writeHead(416, { 'Content-Range': `bytes */${file.bytes}` }).end();
 	const { from, to } = range ?? { from: 0, to: file.bytes - 1 };
@@ -188,7 +189,7 @@ function sendFile(request: IncomingMessage, response: ServerResponse, file: { pa
 		'Cache-Control': 'no-store',
 	});
 	if (request.method === 'HEAD') return void response.end();
-	const stream = createReadStream(file.path, { start: from, end: to });
+	const stream = await file.read(from, to);
 	stream.on('error', () => response.destroy());
 	response.once('close', () => stream.destroy());
 	stream.pipe(response);

@@ -8,16 +8,18 @@ import type { SavedDestinations } from '../access/saved-destinations.ts';
 import { keyedHash } from '../access/secrets.ts';
 import type { Db } from '../db/database.ts';
 import { watchedEvents } from '../db/schema.ts';
-import type { RecordingRow, Recordings } from '../files/recordings.ts';
+import type { Found, Recordings } from '../files/recordings.ts';
 import type { HlsPlace, HlsPlaces } from '../hls/hls-places.ts';
 import type { HostAccount, HostMessage } from '../hosts/host-account.ts';
 import { log } from '../log.ts';
+import { NO_NEWS, type News } from '../nodes/news.ts';
 import { Audience } from './audience.ts';
 
 /** Words that stood last, for viewers who are behind; and what was written last. */
 const MOST_TRAIL = 100;
 const MOST_MESSAGES = 200;
 const MOST_TOLD = 50;
+const NEWS = 'watchedEvents';
 const ORGANISATION_SAYS = '';
 /** The second, smaller picture, where one is encoded anyway. */
 export const SMALL = '-small';
@@ -54,8 +56,25 @@ export class WatchPages {
 	/** Words by event. */
 	readonly #trails = new Map<string, TrailStep[]>();
 
-	/** @param key that cookies are made with */
-	constructor(db: Db, key: Buffer, destinations: SavedDestinations, recordings: Recordings, places: HlsPlaces | null) {
+	readonly #news: News;
+	readonly #isOwn: (eventId: string) => boolean;
+
+	/**
+	 * @param key that cookies are made with
+	 * @param news of what other nodes change
+	 * @param isOwn true for an event that only this node changes
+	 */
+	constructor(
+		db: Db,
+		key: Buffer,
+		destinations: SavedDestinations,
+		recordings: Recordings,
+		places: HlsPlaces | null,
+		news = NO_NEWS,
+		isOwn: (eventId: string) => boolean = () => true,
+	) {
+		this.#news = news;
+		this.#isOwn = isOwn;
 		this.#db = db;
 		this.#key = key;
 		this.#destinations = destinations;
@@ -64,9 +83,20 @@ export class WatchPages {
 	}
 
 	async open(): Promise<void> {
+		this.#news.follow(NEWS, () => this.#read());
 		await this.refresh();
-		for (const { destinationId, eventId, watched } of await this.#db.select().from(watchedEvents))
-			this.#known.get(destinationId)?.events.set(eventId, watched as Watched);
+		await this.#read();
+	}
+
+	/** Reads what pages show of events of other nodes. */
+	async #read(): Promise<void> {
+		const rows = await this.#db.select().from(watchedEvents);
+		for (const [id, { events }] of this.#known) {
+			for (const eventId of [...events.keys()]) if (!this.#isOwn(eventId)) events.delete(eventId);
+			for (const { destinationId, eventId, watched } of rows)
+				if (destinationId === id && !(events.has(eventId) && this.#isOwn(eventId)))
+					events.set(eventId, watched as Watched);
+		}
 	}
 
 	/** A destination has been saved, or forgotten. */
@@ -119,6 +149,7 @@ export class WatchPages {
 			await this.#db
 				.delete(watchedEvents)
 				.where(and(eq(watchedEvents.destinationId, destinationId), eq(watchedEvents.eventId, eventId)));
+		this.#news.tell(NEWS, eventId);
 	}
 
 	#followWords(state: ShowState): void {
@@ -222,7 +253,7 @@ export class WatchPage {
 	}
 
 	/** The recording of the evening that is over, where viewers may see it. */
-	async recording(now: number): Promise<(RecordingRow & { path: string }) | null> {
+	async recording(now: number): Promise<Found | null> {
 		const watched = this.shown(now);
 		if (watched?.phase !== 'after' || !this.place.recording) return null;
 		const [newest] = (await this.#recordings.list(watched.eventId)).filter(

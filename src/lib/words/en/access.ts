@@ -198,6 +198,8 @@ const AUDIT: Record<AuditCode, (about: Said) => string> = {
 	tokenRevoked: ({ name }) => `took back the token of the program “${name}”`,
 	webhookMade: ({ host }) => `lets ${host} be told what happens`,
 	webhookRemoved: () => 'ended a webhook',
+	nodeEmptied: ({ name }) => `began to empty the node ${name}`,
+	nodeTakes: ({ name }) => `let the node ${name} take events again`,
 	organisationMade: ({ name }) => `made the organisation ${name}`,
 	exported: ({ secrets }) => (secrets === 'yes' ? 'exported events with sealed keys' : 'exported events'),
 	imported: ({ count }) => `imported ${count} events`,

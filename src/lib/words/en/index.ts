@@ -21,6 +21,7 @@ export { media } from './media.ts';
 export { hosts } from './hosts.ts';
 export { mix } from './mix.ts';
 export { network } from './network.ts';
+export { nodes } from './nodes.ts';
 export { watch } from './watch.ts';
 export { overlays } from './overlays.ts';
 export { pictures } from './pictures.ts';

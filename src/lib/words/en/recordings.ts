@@ -40,6 +40,8 @@ export const recordings = {
 	recordingNow: 'recording now',
 	beingFinished: 'file being finished',
 	fileGone: 'its file is gone',
+	onAnotherNode: 'still on another node; it comes when that node is there',
+	inFiles: (day: Value, count: number) => `${day}, one broadcast in ${count} files`,
 	deleteIt: 'Delete',
 	recordings: (title: Value) => `${title}: recordings`,
 	recordingDeletedFileKeptDay: (startedAt: Value) =>

@@ -32,6 +32,7 @@ const THINGS: Record<Thing, string> = {
 	surface: 'control surface',
 	organisation: 'organisation',
 	host: 'host',
+	node: 'node',
 	field: 'field',
 	template: 'template',
 };
@@ -64,6 +65,7 @@ const MANY: Record<Thing, string> = {
 	surface: 'control surfaces',
 	organisation: 'organisations',
 	host: 'hosts',
+	node: 'nodes',
 	field: 'fields',
 	template: 'templates',
 };
@@ -181,6 +183,7 @@ const SENTENCES: { [C in RefusalCode]: (about: Refusals[C]) => string } = {
 	body: ({ problem, field }) =>
 		FIELDS[problem] ??
 		`${field === '' ? 'What was sent' : `What was sent as “${field}”`} is not understood. ${problem}.`,
+	elsewhere: () => 'Another part of Bivvo takes this event over. Try again in a moment.',
 	noEvent: () => 'There is no such event.',
 	address: ({ problem }) => ADDRESSES[problem],
 	hostAddress: ({ problem }) => `The host gave an address that cannot be used. ${ADDRESSES[problem]}`,

@@ -13,9 +13,9 @@ export const GET: RequestHandler = async ({ locals }) => json(await locals.bivvo
 /** Makes a template of an event, which counts as made from it from then on. */
 export const POST: RequestHandler = answering(async ({ locals: { bivvo }, request }) => {
 	const { name, eventId, asks } = await bodyOf(request, makeSchema);
-	const { hub } = await bivvo.events.owner(eventId);
-	const id = await bivvo.templates.make(name, asks, hub.state);
-	await bivvo.stills.copy(hub.eventId, id);
-	await noteTemplate(bivvo.db, hub.eventId, id, 1);
+	const show = await bivvo.events.stateOf(eventId);
+	const id = await bivvo.templates.make(name, asks, show);
+	await bivvo.stills.copy(show.eventId, id);
+	await noteTemplate(bivvo.db, show.eventId, id, 1);
 	return json({ id });
 });

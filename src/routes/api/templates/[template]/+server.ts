@@ -18,11 +18,11 @@ const changeSchema = v.object({
 export const PUT: RequestHandler = answering(async ({ locals: { bivvo }, params: { template }, request }) => {
 	const { eventId, deleted, ...change } = await bodyOf(request, changeSchema);
 	if (deleted === false) await bivvo.templates.setDeleted(template, false);
-	const room = eventId === undefined ? null : await bivvo.events.owner(eventId);
-	const version = await bivvo.templates.change(template, change, room?.hub.state ?? null);
-	if (room) {
-		await bivvo.stills.copy(room.hub.eventId, template);
-		await noteTemplate(bivvo.db, room.hub.eventId, template, version);
+	const show = eventId === undefined ? null : await bivvo.events.stateOf(eventId);
+	const version = await bivvo.templates.change(template, change, show);
+	if (show) {
+		await bivvo.stills.copy(show.eventId, template);
+		await noteTemplate(bivvo.db, show.eventId, template, version);
 	}
 	return json({ version });
 });

@@ -15,7 +15,7 @@ export const POST: RequestHandler = answering(async ({ request, locals }) => {
 	const { id, name, eventId, role, usesLeft } = access.links.look(secret);
 	const isIn = role === 'guest' && access.isIn(id, request.headers.get('cookie'), locals.admitted);
 	if (usesLeft <= 0 && !isIn) throw refuse('linkGone', { why: 'used' });
-	const { title, startsAt, timeZone, look } = (await events.owner(eventId)).hub.state.setup;
+	const { title, startsAt, timeZone, look } = (await events.stateOf(eventId)).setup;
 	const invitation = { title, startsAt, timeZone, organisation: look.organisation };
 	return json({ role, name, eventId, ...(role === 'guest' && { guestId: id, isIn, invitation }) });
 });

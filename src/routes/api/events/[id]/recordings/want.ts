@@ -2,13 +2,13 @@ import { error } from '@sveltejs/kit';
 import * as v from 'valibot';
 import { idSchema } from '$core/show/basics.ts';
 import type { Bivvo } from '$server/bivvo.ts';
-import type { RecordingRow } from '$server/files/recordings.ts';
+import type { Found } from '$server/files/recordings.ts';
 
 /** The recording that a route is about. @throws the answer that there is none */
 export async function wantRecording(
 	{ recordings }: Bivvo,
 	{ id, recording }: { id: string; recording: string },
-): Promise<RecordingRow & { path: string }> {
+): Promise<Found> {
 	const ids = [id, recording].every((each) => v.is(idSchema, each));
 	const found = ids ? await recordings.find(id, recording) : null;
 	if (!found) error(404, 'There is no such recording, or its file is gone.');

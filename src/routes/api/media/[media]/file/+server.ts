@@ -1,3 +1,4 @@
+import { createReadStream } from 'node:fs';
 import { error } from '@sveltejs/kit';
 import { serveFile } from '../../../serve-file.ts';
 import type { RequestHandler } from './$types';
@@ -6,5 +7,9 @@ import type { RequestHandler } from './$types';
 export const GET: RequestHandler = async ({ params, locals, request }) => {
 	const found = await locals.bivvo.media.find(params.media);
 	if (!found) error(404, 'There is no such file.');
-	return serveFile(found, request, { 'Content-Type': 'application/octet-stream', 'Cache-Control': 'max-age=31536000' });
+	const read = (start: number, end: number) => createReadStream(found.path, { start, end });
+	return serveFile({ bytes: found.bytes, read }, request, {
+		'Content-Type': 'application/octet-stream',
+		'Cache-Control': 'max-age=31536000',
+	});
 };

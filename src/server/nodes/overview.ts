@@ -1,0 +1,26 @@
+/** What an owner sees of the nodes: what each has to do, and which events it has. */
+import { eq, gt } from 'drizzle-orm';
+import type { NodeShown } from '../../core/nodes/shown.ts';
+import type { Db } from '../db/database.ts';
+import { eventLeases, events } from '../db/schema.ts';
+import { DATABASE_NOW } from './leases.ts';
+import type { Registry } from './registry.ts';
+
+/** @param db of the first organisation: events of others are only counted */
+export async function overviewOf(registry: Registry, db: Db): Promise<NodeShown[]> {
+	const owned = await db
+		.select({ node: eventLeases.node, id: events.id, title: events.title, onAir: events.onAir })
+		.from(eventLeases)
+		.innerJoin(events, eq(events.id, eventLeases.eventId))
+		.where(gt(eventLeases.expiresAt, DATABASE_NOW));
+	return registry.all
+		.map(({ id, url, version, startedAt, seenMs, isThere, emptying, load }) => ({
+			...{ id, name: new URL(url).host, version, startedAt, seenMs, isThere, emptying, load },
+			isThis: id === registry.self.id,
+			events: owned
+				.filter(({ node }) => node === id)
+				.map((event) => ({ id: event.id, title: event.title, onAir: event.onAir }))
+				.toSorted((a, b) => Number(b.onAir) - Number(a.onAir) || a.title.localeCompare(b.title)),
+		}))
+		.toSorted((a, b) => Number(b.isThere) - Number(a.isThere) || a.name.localeCompare(b.name));
+}
