@@ -154,10 +154,12 @@ test('an evening begins by itself: card, countdown, opening clip to its last fra
 		);
 		return around.length > 1 ? [around.reduce((most, each) => (each.by > most.by ? each : most)).after] : [];
 	}).flat();
-	// It is never shown before. How soon a busy machine draws it is its own matter; where it has time, one of the first three frames shows it.
+	// Never before. Frames are counted by the sound's clock, the countdown by the time of day: where the sound of a busy machine
+	// stands still for a moment, all changes before that come later by as much. From one to the next it is a second all the same.
 	expect(changes.length).toBeGreaterThan(3);
-	expect(changes.filter((after) => after <= 2).length).toBeGreaterThan(0.3 * changes.length);
 	expect(changes.filter((after) => after < 0)).toEqual([]);
+	const slips = changes.map((after, k) => after - (changes[k - 1] ?? 0));
+	expect(slips.filter((slip) => Math.abs(slip) <= 2).length, `${changes}`).toBeGreaterThan(0.5 * slips.length);
 	// The clip's first frame stands a little longer while its sound gets under way; before it comes what was before it.
 	const before = received.findLast(({ time }) => time < start - 2.5 / FPS)!;
 	expect(difference(before.luma, welcome[0]!.luma)).toBeGreaterThan(3);
