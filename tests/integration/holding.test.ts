@@ -126,6 +126,28 @@ it('a host that comes while the card is shown need not wait for its loop to end'
 	await endWithDesk(broadcast);
 });
 
+it('a host that comes back while the program runs need not wait for a key frame that comes of itself', async () => {
+	const broadcast = begin();
+	const asked: Downlink[] = [];
+	introduce(broadcast, 'runs', (message) => asked.push(message));
+	await until('live', () => broadcast.publishers.every(({ status }) => status.phase === 'live'));
+	const playing = play(material, (packet) => broadcast.receive(packet), 1);
+	const [ridge, members] = [host.desk('ridge'), host.desk('members')];
+	const had = members.state.pictures;
+	await until('the program', () => members.state.pictures > had + 10);
+	// Those who were there before it need nothing.
+	expect(asked).toEqual([]);
+	const other = broadcast.publishers[1]!;
+	const { current } = ridge;
+	members.current!.destroy();
+	await until('the loss', () => other.status.phase === 'lost');
+	other.retry();
+	await until('the question', () => asked.length > 0);
+	expect([asked, other.status.phase, ridge.current]).toEqual([[{ needKey: true }], 'live', current]);
+	playing.stop();
+	await endWithDesk(broadcast);
+});
+
 it('a desk that was only slow is asked for a key frame, and viewers are not held longer than was chosen', async () => {
 	const asked: Downlink[] = [];
 	let ends = 0;

@@ -189,6 +189,40 @@ describe('a watch page', () => {
 		app.watch.follow(room.hub.state);
 		expect((await now()).phase).toBe('after');
 	});
+
+	it('is as it was saved last, whatever was read of it before', async () => {
+		const { app } = running;
+		// One list comes later than it was read.
+		let isLate = false;
+		let [isRead, come] = [() => {}, () => {}];
+		const late = new Promise<void>((resolve) => (come = resolve));
+		const destinations = new Proxy(app.destinations, {
+			get: (real, name) => {
+				const value: unknown = Reflect.get(real, name);
+				if (name !== 'list') return typeof value === 'function' ? (value.bind(real) as unknown) : value;
+				return async () => {
+					const waits = isLate;
+					isLate = false;
+					const list = await real.list();
+					isRead();
+					if (waits) await late;
+					return list;
+				};
+			},
+		});
+		const pages = new WatchPages(app.db, await openKeyFile(folder.folder), destinations, app.recordings, null);
+		await pages.open();
+		const readOnce = new Promise<void>((resolve) => (isRead = resolve));
+		isLate = true;
+		const before = pages.refresh();
+		await readOnce;
+		await saveWatchPage(app, room, { ...PAGE, watch: { ...WATCH, captions: false } });
+		await pages.refresh();
+		come();
+		await before;
+		expect(pages.find('lantern-night')!.place.captions).toBe(false);
+		await saveWatchPage(app, room, PAGE);
+	});
 });
 
 describe('a page with a password', () => {

@@ -6,7 +6,7 @@ import { startNode, type NodeOptions } from '../../command/nodes.mjs';
 import { startRedis } from '../../command/redis.mjs';
 import { freePort } from '../../command/settings.mjs';
 import type { PageCommand } from '../../src/core/show/command.ts';
-import { encodeUplink, type MediaPacket, type UplinkPacket } from '../../src/core/delivery/uplink.ts';
+import { encodeUplink, type Downlink, type MediaPacket, type UplinkPacket } from '../../src/core/delivery/uplink.ts';
 import { UplinkAddress } from '../../src/engine/uplink-address.ts';
 import { Page, testFolder, until } from './app.ts';
 import { play, type Material } from './media.ts';
@@ -273,7 +273,11 @@ export class StubDesk {
 			for (const config of [video, audio]) send(config);
 			for (const { data, key } of packets.filter(({ kind }) => kind === 'video').slice(0, 60))
 				send({ kind: 'hold', rendition: 0, key, data });
-			at.stop = playOn(this.#material, send);
+			const playing = playOn(this.#material, send);
+			at.stop = playing.stop;
+			uplink.on('message', (text: Buffer) => {
+				if ('needKey' in (JSON.parse(text.toString()) as Downlink)) playing.beginAnew();
+			});
 		});
 	}
 
@@ -295,21 +299,29 @@ export class StubDesk {
 	}
 }
 
-/** Plays material over and over, at its own pace. @returns ends it */
-function playOn(material: Material, send: (packet: MediaPacket) => void): () => void {
-	const lapUs = material.packets.at(-1)!.timeUs + 33_333;
+/** Plays material over and over, at its own pace, and from its first key frame again where one is asked for. */
+function playOn(material: Material, send: (packet: MediaPacket) => void): { stop(): void; beginAnew(): void } {
 	let ended = false;
 	let stop = () => {};
+	let newestUs = 0;
 	void (async () => {
-		for (let lap = 0; !ended; lap++) {
-			const playing = play(material, (packet) => send({ ...packet, timeUs: packet.timeUs + lap * lapUs }), 1);
+		for (let fromUs = 0; !ended; fromUs = newestUs + 33_333) {
+			const onLine = (packet: MediaPacket) => {
+				const timeUs = packet.timeUs + fromUs;
+				newestUs = Math.max(newestUs, timeUs);
+				send({ ...packet, timeUs });
+			};
+			const playing = play(material, onLine, 1);
 			({ stop } = playing);
 			await playing.done;
 		}
 	})();
-	return () => {
-		ended = true;
-		stop();
+	return {
+		beginAnew: () => stop(),
+		stop: () => {
+			ended = true;
+			stop();
+		},
 	};
 }
 

@@ -27,7 +27,7 @@ const SILENT_MS = 1000;
 const HOLD_AFTER_MS = 500;
 /** Interval of checking whether the engine is silent, and of sending the holding card's next frames, milliseconds. */
 const CHECK_MS = 50;
-/** A key frame is asked for again this often until it comes. */
+/** A key frame is asked for so often at most. */
 const ASK_KEY_MS = 500;
 /** What a desk introduces comes in one flock. */
 const SETTLED_MS = 300;
@@ -63,7 +63,6 @@ interface Holding {
 	/** Milliseconds since 1970, and the time on the line that belongs to it. */
 	since: number;
 	fromUs: number;
-	askedAt: number;
 }
 
 /** A packet's time is that of now: an engine may catch up after a moment, and its clock is not quite the server's. */
@@ -93,6 +92,7 @@ export class Broadcast {
 	#anchored = { atMs: 0, onLineUs: 0 };
 	#session = '';
 	#down: (message: Downlink) => void = () => {};
+	#askedKeyAt = 0;
 	#firstPacketAt = 0;
 	#lastPacketAt = 0;
 	/** When something came last that had its place on the line. */
@@ -117,9 +117,7 @@ export class Broadcast {
 		this.tracks = new Tracks(plan.tracks, plan.changed, () => recording?.fromUs ?? (goesOn && recording ? null : 0));
 		this.#streams = plan.renditions.map(
 			({ orders, kbps }, i) =>
-				new Stream(orders, kbps, i === 0 ? this.#recording : null, plan.changed, () =>
-					this.#holding?.line.beginAnew(i),
-				),
+				new Stream(orders, kbps, i === 0 ? this.#recording : null, plan.changed, () => this.#hasJoined(i)),
 		);
 		this.#timer = setInterval(() => this.#checkProgram(Date.now()), CHECK_MS);
 		if (plan.handover) this.#goOn(plan.handover, Date.now());
@@ -261,7 +259,11 @@ export class Broadcast {
 		if (!fps || !this.#audio) return;
 		if (!this.#timeline.anchored) {
 			if (packet.kind === 'audio') this.#early = [...this.#early.slice(1 - MOST_EARLY), packet];
-			if (packet.kind !== 'video' || !packet.key || packet.rendition !== 0) return this.#askKey(now);
+			if (packet.kind !== 'video' || !packet.key || packet.rendition !== 0) {
+				// A desk that was only slow would send its next one in its own time.
+				if (this.#holding) this.#askKey(now);
+				return;
+			}
 			this.#firstPacketAt ||= now;
 			// Where viewers were held to, the program goes on; else where the wall clock says.
 			const onLineUs = this.#holding ? lineOf(this.#holding, now) : (now - this.#firstPacketAt) * 1000;
@@ -316,7 +318,6 @@ export class Broadcast {
 			line: new HoldingLine(loops, fps, this.#audio, this.#sentUs),
 			since: now,
 			fromUs: Math.max(videoUs, audioUs) + (now - this.#placedAt) * 1000,
-			askedAt: 0,
 		};
 		this.#timeline.attach();
 		this.#sendHeld(this.#holding, now);
@@ -343,11 +344,15 @@ export class Broadcast {
 		this.#plan.changed();
 	}
 
-	/** A desk that was only slow would send its next key frame in its own time. */
+	/** Whoever begins to take packets can begin with a key frame only, and need not wait for the next one of itself. */
+	#hasJoined(rendition: number): void {
+		if (this.#holding) this.#holding.line.beginAnew(rendition);
+		else if (this.#timeline.anchored) this.#askKey(Date.now());
+	}
+
 	#askKey(now: number): void {
-		const holding = this.#holding;
-		if (!holding || now - holding.askedAt < ASK_KEY_MS) return;
-		holding.askedAt = now;
+		if (now - this.#askedKeyAt < ASK_KEY_MS) return;
+		this.#askedKeyAt = now;
 		this.#down({ needKey: true });
 	}
 

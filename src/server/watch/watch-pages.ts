@@ -12,6 +12,7 @@ import type { Found, Recordings } from '../files/recordings.ts';
 import type { HlsPlace, HlsPlaces } from '../hls/hls-places.ts';
 import type { HostAccount, HostMessage } from '../hosts/host-account.ts';
 import { log } from '../log.ts';
+import { FreshReads } from '../nodes/fresh-reads.ts';
 import { NO_NEWS, type News } from '../nodes/news.ts';
 import { Audience } from './audience.ts';
 
@@ -55,6 +56,8 @@ export class WatchPages {
 	readonly #known = new Map<string, Known>();
 	/** Words by event. */
 	readonly #trails = new Map<string, TrailStep[]>();
+	readonly #pageReads = new FreshReads();
+	readonly #eventWrites = new FreshReads();
 
 	readonly #news: News;
 	readonly #isOwn: (eventId: string) => boolean;
@@ -101,12 +104,28 @@ export class WatchPages {
 
 	/** A destination has been saved, or forgotten. */
 	async refresh(): Promise<void> {
+		this.#pageReads.changed();
+		await this.#pageReads.read(
+			() => this.#readPages(),
+			(pages) => this.#take(pages),
+		);
+	}
+
+	async #readPages(): Promise<Pick<Known, 'page' | 'pass'>[]> {
 		const pages = (await this.#destinations.list()).filter((each): each is Page => each.watch !== null);
-		for (const id of [...this.#known.keys()]) if (!pages.some((page) => page.id === id)) this.#known.delete(id);
-		for (const page of pages) {
-			const { password } = await this.#destinations.secretOf(page.id);
-			const pass =
-				page.watch.access === 'password' ? keyedHash(this.#key, `watch ${page.watch.slug} ${password}`) : null;
+		return Promise.all(
+			pages.map(async (page) => {
+				const { slug, access } = page.watch;
+				if (access !== 'password') return { page, pass: null };
+				const { password } = await this.#destinations.secretOf(page.id);
+				return { page, pass: keyedHash(this.#key, `watch ${slug} ${password}`) };
+			}),
+		);
+	}
+
+	#take(pages: readonly Pick<Known, 'page' | 'pass'>[]): void {
+		for (const id of [...this.#known.keys()]) if (!pages.some(({ page }) => page.id === id)) this.#known.delete(id);
+		for (const { page, pass } of pages) {
 			const known = this.#known.get(page.id);
 			if (known) Object.assign(known, { page, pass });
 			else
@@ -139,16 +158,15 @@ export class WatchPages {
 	}
 
 	async #store(destinationId: string, eventId: string, watched: Watched | null): Promise<void> {
-		const row = { destinationId, eventId };
-		if (watched)
-			await this.#db
-				.insert(watchedEvents)
-				.values({ ...row, watched })
-				.onDuplicateKeyUpdate({ set: { watched } });
-		else
-			await this.#db
-				.delete(watchedEvents)
-				.where(and(eq(watchedEvents.destinationId, destinationId), eq(watchedEvents.eventId, eventId)));
+		const row = and(eq(watchedEvents.destinationId, destinationId), eq(watchedEvents.eventId, eventId));
+		await this.#eventWrites.write(`${destinationId} ${eventId}`, () =>
+			watched
+				? this.#db
+						.insert(watchedEvents)
+						.values({ destinationId, eventId, watched })
+						.onDuplicateKeyUpdate({ set: { watched } })
+				: this.#db.delete(watchedEvents).where(row),
+		);
 		this.#news.tell(NEWS, eventId);
 	}
 
