@@ -7,6 +7,7 @@ import { startRedis } from '../../command/redis.mjs';
 import { freePort } from '../../command/settings.mjs';
 import type { PageCommand } from '../../src/core/show/command.ts';
 import { encodeUplink, type Downlink, type MediaPacket, type UplinkPacket } from '../../src/core/delivery/uplink.ts';
+import { ALIVE } from '../../src/core/show/reconnect.ts';
 import { UplinkAddress } from '../../src/engine/uplink-address.ts';
 import { Page, testFolder, until } from './app.ts';
 import { play, type Material } from './media.ts';
@@ -275,8 +276,9 @@ export class StubDesk {
 				send({ kind: 'hold', rendition: 0, key, data });
 			const playing = playOn(this.#material, send);
 			at.stop = playing.stop;
-			uplink.on('message', (text: Buffer) => {
-				if ('needKey' in (JSON.parse(text.toString()) as Downlink)) playing.beginAnew();
+			uplink.on('message', (data: Buffer) => {
+				const text = data.toString();
+				if (text !== ALIVE && 'needKey' in (JSON.parse(text) as Downlink)) playing.beginAnew();
 			});
 		});
 	}
