@@ -23,8 +23,8 @@ const WIDE_EVENTS = 20;
 /** Code that runs often is made fast within this. */
 const WARM_S = 20;
 const MEASURED_S = 30;
-/** One server and several nodes by turns, since the machine itself is faster and slower. */
-const ROUNDS = 2;
+/** There and back, since the machine itself becomes faster and slower. */
+const TURNS = ['one', 'loose', 'nodes', 'nodes', 'loose', 'one'] as const;
 const QUIET = { BIVVO_LOG: 'warn' };
 
 /** Where it is measured: an empty database of a server, a folder, and the hosts that everything is sent to. */
@@ -46,10 +46,17 @@ export async function nodesCost(databaseUrl: string, folder: string, material: M
 			to: `rtmp://127.0.0.1:${port}/hears`,
 		});
 		const ones: number[] = [];
+		const looses: number[] = [];
 		const straights: Several[] = [];
-		for (let i = 0; i < ROUNDS; i++) {
-			ones.push((await costOfOne(await placeOf(`one${i}`), EVENTS, material)).cores);
-			straights.push(await costOfSeveral(await placeOf(`straight${i}`), material, true));
+		for (const [i, turn] of TURNS.entries()) {
+			const place = await placeOf(turn + i);
+			if (turn === 'one') ones.push((await costOfOne(place, EVENTS, material)).cores);
+			else if (turn === 'nodes') straights.push(await costOfSeveral(place, material, true));
+			else {
+				const places = await Promise.all(Array.from({ length: NODES }, (_, k) => placeOf(`loose${i}${k}`)));
+				const costs = await Promise.all(places.map((each) => costOfOne(each, EVENTS / NODES, material)));
+				looses.push(costs.reduce((sum, { cores }) => sum + cores, 0));
+			}
 		}
 		const passed = await costOfSeveral(await placeOf('passed'), material, false);
 		const wide = await costOfOne(await placeOf('wide'), WIDE_EVENTS, await wideMaterial(folder));
@@ -66,6 +73,12 @@ export async function nodesCost(databaseUrl: string, folder: string, material: M
 					yardstick: one,
 					limit: { most: 1.2 },
 				},
+			),
+			row(
+				'… beside servers that know nothing of each other',
+				of(({ cores }) => cores),
+				unit,
+				{ yardstick: mean(looses) },
 			),
 			row('… all passed on, where desks do not reach nodes', passed.cores, unit, { yardstick: one }),
 			row(
