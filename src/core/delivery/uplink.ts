@@ -73,7 +73,7 @@ export interface PcmPacket {
 
 /** Messages from the server to the engine over the uplink, as JSON. */
 export type Downlink =
-	/** The program should return, and needs a picture that stands alone. */
+	/** A picture that stands alone is needed: the program should return, or somebody has just begun to take it. */
 	| { needKey: true }
 	/** Target rate of a rendition from now on. */
 	| { rendition: number; kbps: number };
