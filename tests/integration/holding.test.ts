@@ -144,6 +144,13 @@ it('a host that comes back while the program runs need not wait for a key frame 
 	other.retry();
 	await until('the question', () => asked.length > 0);
 	expect([asked, other.status.phase, ridge.current]).toEqual([[{ needKey: true }], 'live', current]);
+	// One that comes a moment later has missed that one.
+	const later = broadcast.publishers[0]!;
+	current!.destroy();
+	await until('the loss', () => later.status.phase === 'lost');
+	later.retry();
+	await until('another question', () => asked.length > 1);
+	expect(later.status.phase).toBe('live');
 	playing.stop();
 	await endWithDesk(broadcast);
 });

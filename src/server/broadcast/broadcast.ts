@@ -93,6 +93,8 @@ export class Broadcast {
 	#session = '';
 	#down: (message: Downlink) => void = () => {};
 	#askedKeyAt = 0;
+	/** Somebody has begun to take packets, and no key frame was asked for since. */
+	#wantsKey = false;
 	#firstPacketAt = 0;
 	#lastPacketAt = 0;
 	/** When something came last that had its place on the line. */
@@ -295,6 +297,7 @@ export class Broadcast {
 		// What a machine that stood still has not handed over yet is not the desk's silence.
 		this.#silentMs += Math.min(now - this.#checkedAt, 2 * CHECK_MS);
 		this.#checkedAt = now;
+		if (this.#wantsKey) this.#askKey(now);
 		const holding = this.#holding;
 		if (holding) {
 			this.#sendHeld(holding, now);
@@ -312,6 +315,7 @@ export class Broadcast {
 				loops.set(rendition, { pictures: [...pictures], every: Math.round(fps / paces[rendition]) });
 		if (!this.#audio || !loops.has(0)) return;
 		log.warn({ broadcast: this.id }, 'Nothing comes from the desk; viewers see the holding card');
+		this.#wantsKey = false;
 		for (const stream of this.#streams) stream.flush();
 		const { video: videoUs, audio: audioUs } = this.#sentUs;
 		this.#holding = {
@@ -347,12 +351,13 @@ export class Broadcast {
 	/** Whoever begins to take packets can begin with a key frame only, and need not wait for the next one of itself. */
 	#hasJoined(rendition: number): void {
 		if (this.#holding) this.#holding.line.beginAnew(rendition);
-		else if (this.#timeline.anchored) this.#askKey(Date.now());
+		else this.#wantsKey = this.#timeline.anchored;
 	}
 
 	#askKey(now: number): void {
 		if (now - this.#askedKeyAt < ASK_KEY_MS) return;
 		this.#askedKeyAt = now;
+		this.#wantsKey = false;
 		this.#down({ needKey: true });
 	}
 
