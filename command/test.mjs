@@ -13,6 +13,7 @@ const MOST_LETTERS = 3000;
 export async function runTests() {
 	rmSync(REPORTS, { recursive: true, force: true });
 	mkdirSync(REPORTS, { recursive: true });
+	const since = Date.now();
 	const total = { passed: 0, failed: 0 };
 	/** @type {string[]} */
 	const faults = [];
@@ -31,6 +32,7 @@ export async function runTests() {
 	const playwright = path.join(REPORTS, 'playwright.json');
 	const playwrightCode = await run('npx', ['--no-install', 'playwright', 'test'], {
 		PLAYWRIGHT_JSON_OUTPUT_FILE: playwright,
+		BIVVO_TESTS_SINCE: String(since),
 	});
 	for (const name of flaky(playwright)) console.log(`Passed only at a second try: ${name}`);
 	add(

@@ -19,6 +19,7 @@ import { CameraListener, type Certificate, type FindCamera } from './ingest/list
 import { Whip } from './ingest/whip.ts';
 import { log } from './log.ts';
 import { Cluster } from './nodes/cluster.ts';
+import type { NodeCounts } from './nodes/registry.ts';
 import { CameraRelayDoor } from './nodes/camera-relay.ts';
 import { NO_NEWS, News } from './nodes/news.ts';
 import { acceptPassed } from './nodes/passed-on.ts';
@@ -78,7 +79,7 @@ export class Organisations {
 	static async open(config: Config): Promise<Organisations> {
 		const { node } = config;
 		// What it has open is counted once there is something.
-		let counts = () => ({ events: 0, onAir: 0 });
+		let counts = (): NodeCounts => ({ events: 0, onAir: 0, keeps: 0 });
 		const cluster = node ? await Cluster.join({ ...config, node }, () => counts()) : null;
 		const all = new Organisations(config, await openBivvo(config, { cluster }), cluster);
 		counts = () => all.#counts();
@@ -183,12 +184,10 @@ export class Organisations {
 		return [this.first, ...[...this.#others.values()].map(({ bivvo }) => bivvo)];
 	}
 
-	#counts(): { events: number; onAir: number } {
-		const own = this.all.map(({ events }) => events.counts);
-		return {
-			events: own.reduce((sum, { events }) => sum + events, 0),
-			onAir: own.reduce((sum, { onAir }) => sum + onAir, 0),
-		};
+	#counts(): NodeCounts {
+		const own = this.all.map(({ events, recordings }) => ({ ...events.counts, keeps: recordings.keeps }));
+		const sumOf = (what: keyof NodeCounts) => own.reduce((sum, each) => sum + each[what], 0);
+		return { events: sumOf('events'), onAir: sumOf('onAir'), keeps: sumOf('keeps') };
 	}
 
 	/** Puts the door of each organisation before a handler of requests. */

@@ -8,6 +8,7 @@ import { setPlainLook } from '../support/clips.ts';
 import { showSetUp, startDemo, type Demo } from '../support/demo.ts';
 import { decodeAll, probePackets } from '../support/media.ts';
 import { difference, frames, lumaOn, sound } from '../support/see.ts';
+import { MUCH_STOLEN, watchPace } from '../support/stolen-time.ts';
 
 let demo: Demo;
 test.beforeAll(async () => {
@@ -37,6 +38,7 @@ const pictures = (app: string, more: number) => async () => {
 const light = (page: Page) => page.locator('[data-light="ridge-channel"]');
 
 test('camera 2 is put in Next and taken, and viewers get camera 2 while the sound goes on', async ({ page }) => {
+	const pace = watchPace();
 	await openDesk(page);
 	await page.getByRole('button', { name: 'Cut' }).click();
 	await page.keyboard.press('Shift+Digit1');
@@ -66,12 +68,13 @@ test('camera 2 is put in Next and taken, and viewers get camera 2 while the soun
 	expect(seen.filter((each, i) => i > 0 && each !== seen[i - 1])).toEqual(['wide']);
 
 	const packets = await probePackets(file);
+	const isStarved = pace.worst() > MUCH_STOLEN;
 	for (const kind of ['video', 'audio'] as const) {
 		const times = packets.filter((packet) => packet.kind === kind).map(({ time }) => time);
 		const steps = times.slice(1).map((time, i) => time - times[i]!);
 		expect(Math.min(...steps), `${kind} steps back`).toBeGreaterThanOrEqual(0);
 		// RTMP counts whole milliseconds: an AAC frame is 21.33 ms.
-		if (kind === 'audio') expect(Math.max(...steps), 'gap in the sound').toBeLessThan(0.0235);
+		if (kind === 'audio') expect(Math.max(...steps), 'gap in the sound').toBeLessThan(isStarved ? 0.5 : 0.0235);
 	}
 	// Every two seconds a key frame; where pictures were left out on a busy machine, the first one after that.
 	const video = packets.filter(({ kind }) => kind === 'video');

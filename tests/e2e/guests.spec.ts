@@ -9,6 +9,7 @@ import { startDemo, type Demo } from '../support/demo.ts';
 import { comeAsGuest, guestLink, heardBy, looksAway, place, watchedBy } from '../support/guests.ts';
 import { decodeAll } from '../support/media.ts';
 import { codeIn, difference, frames, follows, lumaOn, part, samplesOf, sound } from '../support/see.ts';
+import { processorTicks, stolenShare } from '../support/stolen-time.ts';
 
 let demo: Demo;
 test.beforeEach(async () => {
@@ -110,6 +111,7 @@ test('a guest comes by a link, is let in, counted in, seated and put on air, and
 	await desk.getByRole('button', { name: 'Go on air' }).click();
 	await desk.getByRole('dialog').getByRole('button', { name: 'Go on air' }).click();
 	await expect(place(guest)).toHaveText(/ON AIR: everybody sees and hears you/);
+	const ticks = processorTicks();
 	const at = async () => (await demo.place('ridge')).soundMs;
 	const [hers, his] = [await voiceOf('cold-tarn'), await voiceOf('three-larches')];
 	await until('twenty seconds of her', async () => (await at()) > 20_000);
@@ -157,9 +159,12 @@ test('a guest comes by a link, is let in, counted in, seated and put on air, and
 	// Her hut, and then the seat's own card.
 	const pictures = await frames(file);
 	const [hut] = await frames('standins/guest/media/cold-tarn.mp4');
+	const stolen = stolenShare(ticks);
 	const unlike = pictures.map(({ time, luma }) => ({ at: time * 1000, by: difference(luma, hut!.luma) }));
 	const heard = unlike.filter(({ at }) => at > 8000 && at < unheard);
-	expect(heard.filter(({ by }) => by < 12).length).toBeGreaterThan(heard.length / 2);
+	// What a busy machine has no time for is left out of her picture first.
+	const most = 0.5 * (1 - stolen / 100);
+	expect(heard.filter(({ by }) => by < 12).length).toBeGreaterThan(most * heard.length);
 	expect(unlike.filter(({ at, by }) => at > unseen + ON_ITS_WAY_MS && by < 25)).toEqual([]);
 });
 

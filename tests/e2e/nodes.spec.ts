@@ -88,5 +88,7 @@ test('the desk goes on when its node stands still on air, and when the next one 
 	await page.getByRole('dialog').getByRole('button', { name: 'End the broadcast' }).click();
 	await expect(page.getByText('Off air').first()).toBeVisible();
 	await page.goto(`${demo.url}/events/${EVENT}/recordings`);
-	await expect(page.getByText('one broadcast in 3 files')).toBeVisible();
+	// One more for each time that a machine without a moment for its nodes has given the event to another one.
+	await expect(page.getByText(/one broadcast in [3-9] files/)).toBeVisible();
+	await expect(page.getByText(/one broadcast in/)).toHaveCount(1);
 });

@@ -9,7 +9,7 @@ import { addClip, addMedia, leaveOut, makeCoded, numberOf } from '../support/cli
 import { startDemo, type Demo } from '../support/demo.ts';
 import { decodeAll, run } from '../support/media.ts';
 import { difference, frames, sound } from '../support/see.ts';
-import { processorTicks, stolenShare } from '../support/stolen-time.ts';
+import { MUCH_STOLEN, processorTicks, stolenShare, watchPace } from '../support/stolen-time.ts';
 
 const FPS = 30;
 const clipFile = (name: string) => `standins/venue/media/${name}.mp4`;
@@ -105,6 +105,7 @@ test('an evening begins by itself: card, countdown, opening clip to its last fra
 	// The countdown is its last third.
 	demo = await startDemo(0.6);
 	await leaveOut(demo, ['chapel-wide', 'choir-left']);
+	const pace = watchPace();
 	await openDesk(page);
 	await cut(page);
 	await goOnAir(page);
@@ -154,10 +155,11 @@ test('an evening begins by itself: card, countdown, opening clip to its last fra
 		);
 		return around.length > 1 ? [around.reduce((most, each) => (each.by > most.by ? each : most)).after] : [];
 	}).flat();
-	// Never before. Frames are counted by the sound's clock, the countdown by the time of day: where the sound of a busy machine
+	// Never before, unless the machine stood still and the clip began late. Frames are counted by the sound's clock, the countdown by the time of day: where the sound of a busy machine
 	// stands still for a moment, all changes before that come later by as much. From one to the next it is a second all the same.
 	expect(changes.length).toBeGreaterThan(3);
-	expect(changes.filter((after) => after < 0)).toEqual([]);
+	const late = pace.worst() > MUCH_STOLEN ? 0.5 * FPS : 0;
+	expect(changes.filter((after) => after < -late)).toEqual([]);
 	const slips = changes.map((after, k) => after - (changes[k - 1] ?? 0));
 	expect(slips.filter((slip) => Math.abs(slip) <= 2).length, `${changes}`).toBeGreaterThan(0.5 * slips.length);
 	// The clip's first frame stands a little longer while its sound gets under way; before it comes what was before it.

@@ -76,6 +76,7 @@ describe.each(kinds)('in %s', (name, open) => {
 		const row = { id, eventId, broadcastId: 'evening', startedAt: 1e12, name: '', kind: 'program' as const };
 		await recordings.begin([{ ...row, file: 'program.mp4' }]);
 		expect((await recordings.find(eventId, id))!.path).toBe(path.join(folder, 'program.mp4'));
+		expect(recordings.keeps).toBe(1);
 		await recordings.finish(eventId, id, null);
 		const found = await until('the move', async () => {
 			const there = await recordings.find(eventId, id);
@@ -87,8 +88,9 @@ describe.each(kinds)('in %s', (name, open) => {
 		expect(await decodeAll(file)).toBe('');
 		const excerpt = await recordings.cut(found, { fromS: 2, toS: 5 });
 		await until('the excerpt', async () => (await recordings.find(eventId, excerpt))?.place === '');
-		expect(await readdir(folder)).toEqual([]);
 		await recordings.close();
+		expect(recordings.keeps).toBe(0);
+		expect(await readdir(folder)).toEqual([]);
 	});
 });
 

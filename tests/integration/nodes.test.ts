@@ -6,6 +6,7 @@ import { WebSocket } from 'ws';
 import { reduceAll } from '../../src/core/show/reduce.ts';
 import type { ShowState } from '../../src/core/show/state.ts';
 import { VERSION } from '../../src/core/show/version.ts';
+import type { NodeShown } from '../../src/core/nodes/shown.ts';
 import { openDatabase, type Database } from '../../src/server/db/database.ts';
 import { commands, eventLeases, events, nodes as nodeRows, recordings, setAside } from '../../src/server/db/schema.ts';
 import { Journal } from '../../src/server/live/journal.ts';
@@ -53,7 +54,7 @@ async function leaseOf(eventId: string) {
 async function ownerOf(eventId: string): Promise<TestNode> {
 	const lease = (await leaseOf(eventId))!;
 	const [row] = await database.db.select().from(nodeRows).where(eq(nodeRows.id, lease.node));
-	return all.nodes.find(({ url }) => url === row!.url)!;
+	return all.there.find(({ url }) => url === row!.url)!;
 }
 const databaseNow = async () =>
 	Number((await database.db.select({ now: DATABASE_NOW }).from(nodeRows).limit(1))[0]!.now);
@@ -210,6 +211,14 @@ it.each(['SIGKILL', 'SIGSTOP'] as const)(
 			return lease.fence > fence && lease;
 		});
 		expect(taken.node).not.toBe('');
+		const asListed = async () => {
+			const { nodes } = await ask<{ nodes: NodeShown[] }>(all.there.find((node) => node !== old)!, '/api/nodes');
+			return nodes.filter(({ name }) => name === new URL(old.url).host);
+		};
+		await until('it to be listed as gone, with what it keeps', async () => {
+			const [listed] = await asListed();
+			return listed?.isThere === false && listed.load.keeps === 1;
+		});
 		await until('the host', () => page.current !== null && page.current !== torn && page.state.state === 'receiving');
 		await until('the program again', () => desk.bot.page.status && held() === null);
 		const after = desk.bot.press({ type: 'renameEvent', title: 'After' });
@@ -235,11 +244,16 @@ it.each(['SIGKILL', 'SIGSTOP'] as const)(
 		const ids = (await rowsOf(eventId)).map(({ commandId }) => commandId);
 		expect(ids.filter((id) => [before, after].includes(id))).toEqual([before, after]);
 
-		if (signal === 'SIGKILL') await all.add({ data: path.join(all.folder, `node-${all.nodes.indexOf(old) + 1}`) });
+		if (signal === 'SIGKILL')
+			await all.add({ data: path.join(all.folder, `node-${all.nodes.indexOf(old) + 1}`), port: portOf(old) });
 		// What the old owner has written comes from its own folder, when it is there again.
 		const files = await until('both files, handed over', async () => {
 			const rows = await database.db.select().from(recordings).where(eq(recordings.broadcastId, broadcastId));
 			return rows.length === 2 && rows.every(({ endedAt, place }) => endedAt !== null && place === '') && rows;
+		});
+		await until('it to keep nothing', async () => {
+			const [listed, ...more] = await asListed();
+			return more.length === 0 && listed?.isThere === true && listed.load.keeps === 0;
 		});
 		for (const { file } of files) {
 			const there = path.join(all.folder, 'shared', 'recordings', eventId, file);

@@ -9,6 +9,7 @@ const IDLE: NodeLoad = {
 	diskBytes: 1e12,
 	events: 0,
 	onAir: 0,
+	keeps: 0,
 };
 const node = (id: string, load: Partial<NodeLoad> = {}, emptying: KnownNode['emptying'] = null): KnownNode => ({
 	id,

@@ -15,6 +15,8 @@ export const nodeLoadSchema = v.object({
 	/** Events that are open on it, and those of them that are on air. */
 	events: amount,
 	onAir: amount,
+	/** Files of recordings that lie on it alone, those being written included. */
+	keeps: v.optional(amount, 0),
 });
 export type NodeLoad = v.InferOutput<typeof nodeLoadSchema>;
 

@@ -27,7 +27,9 @@
 		node.emptying === null
 			? ''
 			: isEmpty
-				? words.empty
+				? load.keeps > 0
+					? words.handsOver(load.keeps)
+					: words.empty
 				: !hasOther
 					? words.noOther
 					: node.emptying === 'now'
@@ -120,5 +122,6 @@
 		</footer>
 	{:else}
 		<p class="text-gray-600">{words.goneHint}</p>
+		{#if load.keeps > 0}<p class="font-semibold">{words.goneKeeps(load.keeps)}</p>{/if}
 	{/if}
 </Card>

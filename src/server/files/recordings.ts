@@ -53,6 +53,8 @@ export class Recordings {
 	#finishing = new Map<string, Promise<void>>();
 	/** Those that the database may not know of yet, since it was gone when they began. */
 	#begun = new Map<string, RecordingRow>();
+	/** Those whose files lie on this node alone, the ones being written included. */
+	#kept = new Set<string>();
 
 	#onFinish: () => void = () => {};
 
@@ -91,15 +93,24 @@ export class Recordings {
 
 	/** Hands over what is whole and still lies here. */
 	#handOverAll(): void {
-		const place = this.#place!.id;
 		this.#handingOver = this.#handingOver.then(async () => {
-			const rows = await this.#db
-				.select()
-				.from(recordings)
-				.where(and(eq(recordings.place, place), isNotNull(recordings.endedAt)))
-				.catch(() => []);
-			for (const row of rows) if (!this.#finishing.has(row.id)) await this.#handOver(row);
+			const rows = await this.#ownRows().catch(() => []);
+			for (const row of rows) if (row.endedAt !== null && !this.#finishing.has(row.id)) await this.#handOver(row);
 		});
+	}
+
+	/** What lies on this node alone. Deleted ones are gone some day without having been handed over. */
+	async #ownRows(): Promise<RecordingRow[]> {
+		const known = [...this.#kept];
+		const rows = await this.#db.select().from(recordings).where(eq(recordings.place, this.#place!.id));
+		for (const id of known) if (!this.#begun.has(id)) this.#kept.delete(id);
+		for (const { id } of rows) this.#kept.add(id);
+		return rows;
+	}
+
+	/** How many files lie on this node alone: what is lost to the others while it is gone. */
+	get keeps(): number {
+		return this.#kept.size;
 	}
 
 	/** Moves a file that is whole to where all nodes have it. It stays when that fails, and is tried again. */
@@ -112,6 +123,7 @@ export class Recordings {
 				.update(recordings)
 				.set({ place: '' })
 				.where(and(eq(recordings.id, id), eq(recordings.place, place)));
+			this.#kept.delete(id);
 			await rm(own, { force: true });
 		} catch (error) {
 			log.warn({ event: eventId, recording: id, err: error }, 'A recording stays on this node; it is tried again');
@@ -211,7 +223,10 @@ export class Recordings {
 	async begin(rows: readonly NewRecording[], fence: Fence = null): Promise<void> {
 		const place = this.#place?.id ?? '';
 		const whole = rows.map((row) => ({ ...row, place, endedAt: null, bytes: 0, deletedAt: null }));
-		for (const row of whole) this.#begun.set(row.id, row);
+		for (const row of whole) {
+			this.#begun.set(row.id, row);
+			if (this.#place) this.#kept.add(row.id);
+		}
 		await writeFenced(this.#db, fence, (db) => db.insert(recordings).values(whole));
 		for (const { id } of whole) this.#begun.delete(id);
 	}
@@ -229,6 +244,7 @@ export class Recordings {
 				if (this.#place) this.#handOverAll();
 			});
 		this.#finishing.set(id, finishing);
+		if (this.#place) this.#kept.add(id);
 		return finishing;
 	}
 
@@ -289,7 +305,9 @@ export class Recordings {
 			.insert(recordings)
 			.values({ ...row, place: this.#place?.id ?? '' })
 			.onDuplicateKeyUpdate({ set: { bytes: row.bytes } });
-		if (this.#place) this.#handOverAll();
+		if (!this.#place) return;
+		this.#kept.add(row.id);
+		this.#handOverAll();
 	}
 
 	/** Cuts a part out as a recording of its own; returns its id. @throws with a sentence */

@@ -5,7 +5,7 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { Duplex } from 'node:stream';
 import * as v from 'valibot';
 import { leaseOf, ORGANISATION } from '../../core/nodes/lease-of.ts';
-import { follower, roomiest, takes, type Emptying, type NodeLoad } from '../../core/nodes/load.ts';
+import { follower, roomiest, takes, type Emptying } from '../../core/nodes/load.ts';
 import { keyedHash, openKeyFile } from '../access/secrets.ts';
 import type { Config, NodeConfig } from '../config.ts';
 import { openDatabase, type Database } from '../db/database.ts';
@@ -16,7 +16,7 @@ import { CameraRelay } from './camera-relay.ts';
 import type { Leases } from './leases.ts';
 import { acceptPassed, cameBy } from './passed-on.ts';
 import { Passing } from './passing.ts';
-import { AWAY_MS, machineLoad, Registry } from './registry.ts';
+import { AWAY_MS, machineLoad, Registry, type NodeCounts } from './registry.ts';
 
 /** Where nodes ask each other how they do. Nothing of it is secret. */
 const STATE_PATH = '/node/state';
@@ -55,7 +55,7 @@ export class Cluster {
 	 */
 	static async join(
 		config: Config & { node: NodeConfig },
-		counts: () => Pick<NodeLoad, 'events' | 'onAir'>,
+		counts: () => NodeCounts,
 	): Promise<Cluster> {
 		const id = randomUUID();
 		// Whatever else the database is asked: that a node is there is said in time.
@@ -216,6 +216,7 @@ export class Cluster {
 
 	/** Leaves for good. Leases must have been given back. */
 	async close(): Promise<void> {
+		await this.registry.conclude();
 		this.#passing.close();
 		await this.bus.close();
 		await this.#database.close();

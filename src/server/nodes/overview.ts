@@ -13,7 +13,11 @@ export async function overviewOf(registry: Registry, db: Db): Promise<NodeShown[
 		.from(eventLeases)
 		.innerJoin(events, eq(events.id, eventLeases.eventId))
 		.where(gt(eventLeases.expiresAt, DATABASE_NOW));
-	return registry.all
+	// One that was started again has another id; what it was before is of no interest.
+	const newest = registry.all.filter(
+		({ id, url, seenMs }) => !registry.all.some((other) => other.id !== id && other.url === url && other.seenMs < seenMs),
+	);
+	return newest
 		.map(({ id, url, version, startedAt, seenMs, isThere, emptying, load }) => ({
 			...{ id, name: new URL(url).host, version, startedAt, seenMs, isThere, emptying, load },
 			isThis: id === registry.self.id,

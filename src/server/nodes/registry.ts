@@ -41,6 +41,9 @@ export interface Self {
 	version: string;
 }
 
+/** What a node has open, and keeps alone. */
+export type NodeCounts = Pick<NodeLoad, 'events' | 'onAir' | 'keeps'>;
+
 const NO_LOAD: NodeLoad = {
 	cores: 0,
 	usedCores: 0,
@@ -49,6 +52,7 @@ const NO_LOAD: NodeLoad = {
 	diskBytes: null,
 	events: 0,
 	onAir: 0,
+	keeps: 0,
 };
 
 export class Registry {
@@ -180,6 +184,13 @@ export class Registry {
 		return this.#isLeaving ? 'now' : (this.find(this.self.id)?.emptying ?? null);
 	}
 
+	/** Says for the last time what it has: nothing, when all went well. */
+	async conclude(): Promise<void> {
+		await this.#queries.load
+			.execute({ load: await this.#measure() })
+			.catch((error: unknown) => log.warn({ err: error }, 'Nobody is told what this node had in the end'));
+	}
+
 	/** Goes in good order: nobody waits for it, and it takes nothing more. */
 	async leave(): Promise<void> {
 		this.#isLeaving = true;
@@ -200,10 +211,12 @@ export class Registry {
 
 /** The statements of each second, built once: building them takes longer than the database does. @param id of this node */
 function queriesOf(db: Db, id: string) {
+	const load = sql`${sql.param(sql.placeholder('load'), nodes.load)}`;
 	return {
+		load: db.update(nodes).set({ load }).where(eq(nodes.id, id)).prepare(),
 		seen: db
 			.update(nodes)
-			.set({ seenAt: DATABASE_NOW, load: sql`${sql.param(sql.placeholder('load'), nodes.load)}` })
+			.set({ seenAt: DATABASE_NOW, load })
 			.where(eq(nodes.id, id))
 			.prepare(),
 		all: db
@@ -215,7 +228,7 @@ function queriesOf(db: Db, id: string) {
 }
 
 /** Measures the load of this machine, from what its kernel counts. @param folder on the disk of the recordings */
-export function machineLoad(folder: string, counts: () => Pick<NodeLoad, 'events' | 'onAir'>): () => Promise<NodeLoad> {
+export function machineLoad(folder: string, counts: () => NodeCounts): () => Promise<NodeLoad> {
 	let before: { at: number; bytes: number } | null = null;
 	const busySince = busyPart();
 	return async () => {

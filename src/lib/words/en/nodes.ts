@@ -12,6 +12,10 @@ export const nodes = {
 	there: 'There',
 	gone: 'Gone',
 	goneHint: 'The others have what it had. Start it again on its machine, and it takes events again.',
+	goneKeeps: (count: number) =>
+		count === 1
+			? 'A recording lies on its disk alone: it is with the others once this node runs again.'
+			: `${count} recordings lie on its disk alone: they are with the others once this node runs again.`,
 	seen: (ago: Value) => `last seen ${ago} ago`,
 	version: (version: Value, since: Value) => `Version ${version}, since ${since}`,
 	cores: 'Processor',
@@ -36,6 +40,10 @@ export const nodes = {
 	takeAgain: 'Let it take events again',
 	emptyingGently: 'Takes no new events. It is empty when those on air have ended.',
 	emptyingNow: 'Gives its events to other nodes.',
+	handsOver: (count: number) =>
+		count === 1
+			? 'Gives its last recording to the others; end it after that.'
+			: `Gives its last ${count} recordings to the others; end it after that.`,
 	empty: 'Empty: it can be ended and replaced.',
 	noOther: 'No other node takes events, so this one keeps what it has.',
 };
