@@ -14,6 +14,8 @@ process.env.BODY_SIZE_LIMIT = 'Infinity';
 /** Headers come within this time, and a connection on which nothing moves is closed after that. */
 const HEADERS_MS = 20_000;
 const IDLE_MS = 120_000;
+/** Longer than proxies keep a connection that nobody uses: it is theirs to close, and no request comes into the close. */
+const KEPT_MS = 75_000;
 
 /**
  * @param {string} sentence
@@ -42,6 +44,7 @@ const { cert, key } = tls ?? {};
 await organisations.listenForCameras(tls);
 const server = tls ? https.createServer({ ...times, cert, key }, listener) : http.createServer(times, listener);
 server.timeout = IDLE_MS;
+server.keepAliveTimeout = KEPT_MS;
 server.on('upgrade', (request, socket, head) => organisations.upgrade(request, socket, head));
 server.on('error', (error) => fail(`The server cannot listen on ${host}:${port} (${error.message}).`));
 server.listen(port, host);

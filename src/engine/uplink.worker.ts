@@ -5,6 +5,7 @@
 import { registerAacEncoder } from '@mediabunny/aac-encoder';
 import { AudioSample, AudioSampleSource, MkvOutputFormat, NullTarget, Output, type EncodedPacket } from 'mediabunny';
 import { SOUND_KBPS } from '../core/delivery/rates.ts';
+import { Together } from '../core/delivery/together.ts';
 import { encodeUplink, FIRST_TRACK, type Downlink } from '../core/delivery/uplink.ts';
 import { toPcm24 } from '../core/sound/wav.ts';
 import type { FromUplink, ToUplink, ToUplinkPort } from './messages.ts';
@@ -45,6 +46,7 @@ class Uplink {
 	#trackBlock = 0;
 	#port: MessagePort;
 	#socket: ServerSocket;
+	readonly #together = new Together<Uint8Array<ArrayBuffer>>((packet) => this.#socket.send(packet));
 	/** The newest configurations, sent again on each connection. */
 	#videoConfigs = new Map<number, Uint8Array<ArrayBuffer>>();
 	#audioConfig: Uint8Array<ArrayBuffer> | null = null;
@@ -74,6 +76,7 @@ class Uplink {
 		const socket = new ServerSocket(() => address.next());
 		socket.onopen = () => {
 			address.opened();
+			this.#together.clear();
 			post({ type: 'state', state: 'open', reason: '' });
 			const configs = [...this.#videoConfigs.values(), this.#audioConfig, ...[...this.#loops.values()].flat()];
 			for (const packet of configs) if (packet) socket.send(packet);
@@ -104,7 +107,7 @@ class Uplink {
 		if (kind === 'key') this.#flowing.add(rendition);
 		if (kind === 'delta' && !this.#flowing.has(rendition)) return;
 		if (this.#socket.bufferedAmount > MAX_QUEUE_BYTES) return this.#requestKeyFrames();
-		this.#socket.send(packet);
+		this.#together.picture(packet);
 		post({ type: 'queue', bytes: this.#socket.bufferedAmount });
 	}
 
@@ -177,7 +180,7 @@ class Uplink {
 		}
 		const timeUs = Math.round(packet.timestamp * 1e6 - (ENCODER_DELAY_SAMPLES * 1e6) / SAMPLE_RATE);
 		if (timeUs < 0 || !this.#isOpen || this.#socket.bufferedAmount > 2 * MAX_QUEUE_BYTES) return;
-		this.#socket.send(encodeUplink({ kind: 'audio', rendition: 0, timeUs, key: true, data: packet.data }));
+		this.#together.sound(encodeUplink({ kind: 'audio', rendition: 0, timeUs, key: true, data: packet.data }));
 	}
 
 	stop(): void {
@@ -189,7 +192,10 @@ class Uplink {
 	async #finish(): Promise<void> {
 		if (!this.#stopping || !this.#picturesDone) return;
 		await this.#soundDone;
-		if (this.#isOpen) this.#socket.send(encodeUplink({ kind: 'end' }));
+		if (this.#isOpen) {
+			this.#together.flush();
+			this.#socket.send(encodeUplink({ kind: 'end' }));
+		}
 		this.#socket.close();
 		post({ type: 'ended' });
 	}

@@ -212,7 +212,10 @@ it.each(['SIGKILL', 'SIGSTOP'] as const)(
 		});
 		expect(taken.node).not.toBe('');
 		const asListed = async () => {
-			const { nodes } = await ask<{ nodes: NodeShown[] }>(all.there.find((node) => node !== old)!, '/api/nodes');
+			const { nodes } = await ask<{ nodes: NodeShown[] }>(
+				all.there.find((node) => node !== old)!,
+				'/api/nodes',
+			);
 			return nodes.filter(({ name }) => name === new URL(old.url).host);
 		};
 		await until('it to be listed as gone, with what it keeps', async () => {

@@ -6,6 +6,7 @@ import { startNode, type NodeOptions } from '../../command/nodes.mjs';
 import { startRedis } from '../../command/redis.mjs';
 import { freePort } from '../../command/settings.mjs';
 import type { PageCommand } from '../../src/core/show/command.ts';
+import { Together } from '../../src/core/delivery/together.ts';
 import { encodeUplink, type Downlink, type MediaPacket, type UplinkPacket } from '../../src/core/delivery/uplink.ts';
 import { ALIVE } from '../../src/core/show/reconnect.ts';
 import { UplinkAddress } from '../../src/engine/uplink-address.ts';
@@ -274,7 +275,10 @@ export class StubDesk {
 			for (const config of [video, audio]) send(config);
 			for (const { data, key } of packets.filter(({ kind }) => kind === 'video').slice(0, 60))
 				send({ kind: 'hold', rendition: 0, key, data });
-			const playing = playOn(this.#material, send);
+			const together = new Together(send);
+			const playing = playOn(this.#material, (packet) =>
+				packet.kind === 'audio' ? together.sound(packet) : together.picture(packet),
+			);
 			at.stop = playing.stop;
 			uplink.on('message', (data: Buffer) => {
 				const text = data.toString();

@@ -134,7 +134,7 @@ export class Connection {
 				login: user === '' ? undefined : { user, password },
 			},
 			randomBytes(RANDOM_BYTES),
-			(bytes) => socket.write(bytes),
+			(bytes) => writeTogether(socket, bytes),
 			(event) => this.#take(event),
 		);
 		return [socket, session];
@@ -266,6 +266,15 @@ export function withoutSecrets({ code, about }: SendFault, order: PublishOrder):
 
 export function wordsWithoutSecrets(words: string, { key, password, token }: PublishOrder): string {
 	return [key, password, token].reduce((text, secret) => (secret ? text.replaceAll(secret, '•••') : text), words);
+}
+
+/** What is sent in one turn goes to the kernel, and over the line, as one. */
+function writeTogether(socket: net.Socket, bytes: Uint8Array): void {
+	if (socket.writableCorked === 0) {
+		socket.cork();
+		process.nextTick(() => socket.uncork());
+	}
+	socket.write(bytes);
 }
 
 /** Made once, however many hosts a packet goes to. */

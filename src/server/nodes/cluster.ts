@@ -53,10 +53,7 @@ export class Cluster {
 	 * @param counts what this node has open
 	 * @throws when the database cannot be used, or other nodes have another key
 	 */
-	static async join(
-		config: Config & { node: NodeConfig },
-		counts: () => NodeCounts,
-	): Promise<Cluster> {
+	static async join(config: Config & { node: NodeConfig }, counts: () => NodeCounts): Promise<Cluster> {
 		const id = randomUUID();
 		// Whatever else the database is asked: that a node is there is said in time.
 		const database = await openDatabase(config.databaseUrl, config.migrationsFolder, {

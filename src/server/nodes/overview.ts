@@ -15,7 +15,8 @@ export async function overviewOf(registry: Registry, db: Db): Promise<NodeShown[
 		.where(gt(eventLeases.expiresAt, DATABASE_NOW));
 	// One that was started again has another id; what it was before is of no interest.
 	const newest = registry.all.filter(
-		({ id, url, seenMs }) => !registry.all.some((other) => other.id !== id && other.url === url && other.seenMs < seenMs),
+		({ id, url, seenMs }) =>
+			!registry.all.some((other) => other.id !== id && other.url === url && other.seenMs < seenMs),
 	);
 	return newest
 		.map(({ id, url, version, startedAt, seenMs, isThere, emptying, load }) => ({

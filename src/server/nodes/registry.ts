@@ -214,11 +214,7 @@ function queriesOf(db: Db, id: string) {
 	const load = sql`${sql.param(sql.placeholder('load'), nodes.load)}`;
 	return {
 		load: db.update(nodes).set({ load }).where(eq(nodes.id, id)).prepare(),
-		seen: db
-			.update(nodes)
-			.set({ seenAt: DATABASE_NOW, load })
-			.where(eq(nodes.id, id))
-			.prepare(),
+		seen: db.update(nodes).set({ seenAt: DATABASE_NOW, load }).where(eq(nodes.id, id)).prepare(),
 		all: db
 			.select({ node: nodes, seenMs: sql<number>`${DATABASE_NOW} - ${nodes.seenAt}` })
 			.from(nodes)
