@@ -94,6 +94,29 @@ describe.each(kinds)('in %s', (name, open) => {
 	});
 });
 
+it('a recording without a file is waited for; one that no bytes came of is not', async () => {
+	const own = path.join(temporary.folder, 'own of one without a file');
+	const folders = new RecordingFolders(own, () => ({ recordingsFolder: '', earlierFolders: [] }));
+	const shared = path.join(temporary.folder, 'shared');
+	const place = { id: 'without-a-file', finished: new FinishedFolder(() => shared) };
+	const recordings = new Recordings(database.db, folders, place);
+	const eventId = 'hall-without-a-file';
+	const row = { eventId, broadcastId: 'evening', startedAt: 1e12, name: '', kind: 'program' as const };
+	await recordings.begin([{ ...row, id: 'never-begun', file: 'never.mp4' }]);
+	await recordings.finish(eventId, 'never-begun', null);
+	await until('it to be let go', () => recordings.keeps === 0);
+
+	const later = { ...row, id: 'comes-later', file: 'later.mp4', endedAt: 1e12, bytes: 5, deletedAt: null };
+	await recordings.add(later);
+	const placeOf = async (id: string) => (await recordings.list(eventId)).find((each) => each.id === id)?.place;
+	expect([recordings.keeps, await placeOf('never-begun'), await placeOf('comes-later')]).toEqual([1, '', place.id]);
+	await writeFile(path.join(await recordings.placeFor(eventId), 'later.mp4'), 'later');
+	await recordings.add(later);
+	await until('it to be handed over', () => recordings.keeps === 0);
+	expect(await readFile(path.join(shared, eventId, 'later.mp4'), 'utf8')).toBe('later');
+	await recordings.close();
+});
+
 it('what cannot be handed over stays, and goes when it can', async () => {
 	const wrong = new ObjectStore({ ...config, bucket: 'no-such-bucket' });
 	const from = path.join(temporary.folder, 'kept.mp4');

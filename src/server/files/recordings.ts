@@ -12,18 +12,11 @@ import { recordings, type RecordingKind } from '../db/schema.ts';
 import { log } from '../log.ts';
 import { writeFenced, type Fence } from '../nodes/fence.ts';
 import { copyPart, durationOf, type Part } from './copy-part.ts';
-import type { FinishedFiles } from './finished-files.ts';
+import { HandingOver, type NodePlace } from './handing-over.ts';
 import type { RecordingFolders } from './recording-folders.ts';
 import { replaceWith } from './replace.ts';
 
 export type RecordingRow = typeof recordings.$inferSelect;
-
-/** Where this node writes, and where files go that are finished, so that all nodes have them. */
-export interface NodePlace {
-	/** Of the data folder; the same after each start. Rows of files in it are changed by this node alone. */
-	id: string;
-	finished: FinishedFiles;
-}
 
 /** A recording whose file is there. */
 export interface Found extends RecordingRow {
@@ -43,8 +36,6 @@ const KEPT_AFTER_DELETE_MS = 24 * 3600 * 1000;
 /** An hour at a high rate. */
 const MOST_CLIP_BYTES = 8e9;
 const LOOK_AT_DISK_MS = 5000;
-/** What could not be handed over is tried again so often. */
-const HAND_OVER_MS = 60_000;
 
 export class Recordings {
 	#db: Db;
@@ -53,16 +44,14 @@ export class Recordings {
 	#finishing = new Map<string, Promise<void>>();
 	/** Those that the database may not know of yet, since it was gone when they began. */
 	#begun = new Map<string, RecordingRow>();
-	/** Those whose files lie on this node alone, the ones being written included. */
-	#kept = new Set<string>();
 
 	#onFinish: () => void = () => {};
 
 	/** What their disk has room for, bytes; null while that is not known. */
 	roomBytes: number | null = null;
-	readonly #timers: NodeJS.Timeout[];
+	readonly #timer: NodeJS.Timeout;
 	readonly #place: NodePlace | null;
-	#handingOver: Promise<void> = Promise.resolve();
+	readonly #handing: HandingOver | null;
 
 	/**
 	 * @param folders of all events' recordings
@@ -72,11 +61,11 @@ export class Recordings {
 		this.#db = db;
 		this.#folders = folders;
 		this.#place = place;
-		this.#timers = [setInterval(() => void this.#lookAtDisk(), LOOK_AT_DISK_MS)];
+		const isBusy = (id: string) => this.#begun.has(id) || this.#finishing.has(id);
+		this.#handing = place && new HandingOver(db, place, folders, isBusy);
+		this.#timer = setInterval(() => void this.#lookAtDisk(), LOOK_AT_DISK_MS);
 		void this.#lookAtDisk();
-		if (!place) return;
-		this.#timers.push(setInterval(() => this.#handOverAll(), HAND_OVER_MS));
-		void this.#finishOwn(place.id);
+		if (place) void this.#finishOwn(place.id);
 	}
 
 	/** Finishes what this node was writing when it was stopped the hard way: its events are elsewhere by now. */
@@ -88,46 +77,12 @@ export class Recordings {
 		} catch (error) {
 			log.warn({ err: error }, 'What this node has recorded before has no end yet');
 		}
-		this.#handOverAll();
+		this.#handing?.look();
 	}
 
-	/** Hands over what is whole and still lies here. */
-	#handOverAll(): void {
-		this.#handingOver = this.#handingOver.then(async () => {
-			const rows = await this.#ownRows().catch(() => []);
-			for (const row of rows) if (row.endedAt !== null && !this.#finishing.has(row.id)) await this.#handOver(row);
-		});
-	}
-
-	/** What lies on this node alone. Deleted ones are gone some day without having been handed over. */
-	async #ownRows(): Promise<RecordingRow[]> {
-		const known = [...this.#kept];
-		const rows = await this.#db.select().from(recordings).where(eq(recordings.place, this.#place!.id));
-		for (const id of known) if (!this.#begun.has(id)) this.#kept.delete(id);
-		for (const { id } of rows) this.#kept.add(id);
-		return rows;
-	}
-
-	/** How many files lie on this node alone: what is lost to the others while it is gone. */
+	/** How many files lie on this node alone; 0 on a server of one. */
 	get keeps(): number {
-		return this.#kept.size;
-	}
-
-	/** Moves a file that is whole to where all nodes have it. It stays when that fails, and is tried again. */
-	async #handOver({ id, eventId, file }: RecordingRow): Promise<void> {
-		const { id: place, finished } = this.#place!;
-		const own = path.join(this.folderOf(eventId), file);
-		try {
-			await finished.put(eventId, file, own);
-			await this.#db
-				.update(recordings)
-				.set({ place: '' })
-				.where(and(eq(recordings.id, id), eq(recordings.place, place)));
-			this.#kept.delete(id);
-			await rm(own, { force: true });
-		} catch (error) {
-			log.warn({ event: eventId, recording: id, err: error }, 'A recording stays on this node; it is tried again');
-		}
+		return this.#handing?.keeps ?? 0;
 	}
 
 	/** Whether another node writes it, or has not handed it over. */
@@ -225,7 +180,7 @@ export class Recordings {
 		const whole = rows.map((row) => ({ ...row, place, endedAt: null, bytes: 0, deletedAt: null }));
 		for (const row of whole) {
 			this.#begun.set(row.id, row);
-			if (this.#place) this.#kept.add(row.id);
+			this.#handing?.keep(row.id);
 		}
 		await writeFenced(this.#db, fence, (db) => db.insert(recordings).values(whole));
 		for (const { id } of whole) this.#begun.delete(id);
@@ -241,10 +196,10 @@ export class Recordings {
 			this.#finish(eventId, id, startedAt).finally(() => {
 				this.#finishing.delete(id);
 				this.#onFinish();
-				if (this.#place) this.#handOverAll();
+				this.#handing?.look();
 			});
 		this.#finishing.set(id, finishing);
-		if (this.#place) this.#kept.add(id);
+		this.#handing?.keep(id);
 		return finishing;
 	}
 
@@ -294,9 +249,9 @@ export class Recordings {
 
 	/** Waits for what is being finished. */
 	async close(): Promise<void> {
-		for (const timer of this.#timers) clearInterval(timer);
+		clearInterval(this.#timer);
 		await Promise.allSettled(this.#finishing.values());
-		await this.#handingOver;
+		await this.#handing?.close();
 	}
 
 	/** Adds one whose file is whole, and lies in the event's folder. */
@@ -305,9 +260,8 @@ export class Recordings {
 			.insert(recordings)
 			.values({ ...row, place: this.#place?.id ?? '' })
 			.onDuplicateKeyUpdate({ set: { bytes: row.bytes } });
-		if (!this.#place) return;
-		this.#kept.add(row.id);
-		this.#handOverAll();
+		this.#handing?.keep(row.id);
+		this.#handing?.look();
 	}
 
 	/** Cuts a part out as a recording of its own; returns its id. @throws with a sentence */
