@@ -4,6 +4,7 @@ import * as v from 'valibot';
 import { refuse, Refusal, type RefusalCode } from '$core/refusal.ts';
 import { refusalWords } from '$lib/words/index.ts';
 import type { Room } from '$server/live/room.ts';
+import { FencedOff } from '$server/nodes/fence.ts';
 
 /** HTTP status of refusals; 400 for all others. */
 const STATUS: Partial<Record<RefusalCode, number>> = {
@@ -43,9 +44,10 @@ export async function refusing<T>(act: () => Promise<T>): Promise<T> {
 	try {
 		return await act();
 	} catch (problem) {
-		if (!(problem instanceof Refusal)) throw problem;
-		const { code } = problem.reason;
-		error(STATUS[code] ?? 400, { message: refusalWords(problem.reason), code });
+		const refusal = problem instanceof FencedOff ? refuse('elsewhere', {}) : problem;
+		if (!(refusal instanceof Refusal)) throw problem;
+		const { code } = refusal.reason;
+		error(STATUS[code] ?? 400, { message: refusalWords(refusal.reason), code });
 	}
 }
 

@@ -1,7 +1,7 @@
 /** Several nodes as processes of their own: any of them takes a request, and another one follows when one is gone. */
 import path from 'node:path';
 import { afterAll, beforeAll, expect, inject, it } from 'vitest';
-import { asc, eq } from 'drizzle-orm';
+import { asc, eq, sql } from 'drizzle-orm';
 import { WebSocket } from 'ws';
 import { reduceAll } from '../../src/core/show/reduce.ts';
 import type { ShowState } from '../../src/core/show/state.ts';
@@ -17,6 +17,7 @@ import { decodeAll, makeMaterial, probePackets, type Material } from '../support
 import {
 	ask,
 	Bot,
+	destinationAt,
 	eventsOnAir,
 	newEvents,
 	portOf,
@@ -113,6 +114,25 @@ it('a desk sends straight to the node that has its event, by a ticket that is go
 	desk.bot.press({ type: 'endBroadcast' });
 	await until('the end', () => desk.bot.isSettled);
 	desk.leave();
+});
+
+it('what a node is asked just when another one has followed is answered with when to try again', async () => {
+	const [eventId] = (await newEvents(all.there[0]!, 1)) as [string];
+	const [page] = (await welcomed(() => new Page(portOf(all.there[0]!), eventId))) as [Page];
+	const owner = await ownerOf(eventId);
+	const ofEvent = eq(eventLeases.eventId, eventId);
+	const followed = { fence: sql`${eventLeases.fence} + 1`, node: 'another', expiresAt: sql`${DATABASE_NOW} + 60000` };
+	await database.db.update(eventLeases).set(followed).where(ofEvent);
+	const answer = await fetch(`${owner.url}/api/events/${eventId}/destinations`, {
+		method: 'PUT',
+		headers: { Origin: owner.url, 'Content-Type': 'application/json' },
+		body: JSON.stringify(destinationAt('rtmp://127.0.0.1/members')),
+	});
+	expect([answer.status, await answer.text()]).toEqual([503, expect.stringContaining('Try again in a moment')]);
+	await until('the page to be told', () => page.closed);
+	await database.db.update(eventLeases).set({ expiresAt: 0 }).where(ofEvent);
+	const [again] = (await welcomed(() => new Page(portOf(owner), eventId))) as [Page];
+	again.socket.close();
 });
 
 it('opens what a node of the next version has left, puts aside what it does not know, and goes on', async () => {

@@ -346,6 +346,15 @@ export async function newEvents(node: TestNode, count: number): Promise<string[]
 	return ids;
 }
 
+/** A destination as a page stores it. @param address of a place at a host */
+export function destinationAt(address: string) {
+	return {
+		...{ id: 'members-of-nodes', name: 'Members’ Page', address, key: 'members-lantern-1845' },
+		...{ userName: '', password: null, keyLasts: true, accountUrl: null },
+		...{ maxHeight: null, maxKbps: null, maxFps: null },
+	};
+}
+
 /** Makes events, each with a desk, and sends them to one place. @param to address of a place at a host */
 export async function eventsOnAir(
 	nodes: () => readonly TestNode[],
@@ -357,11 +366,7 @@ export async function eventsOnAir(
 	const [first] = nodes();
 	const desks: StubDesk[] = [];
 	for (const eventId of await newEvents(first!, count)) {
-		await ask(first!, `/api/events/${eventId}/destinations`, 'PUT', {
-			...{ id: 'members-of-nodes', name: 'Members’ Page', address: to, key: 'members-lantern-1845' },
-			...{ userName: '', password: null, keyLasts: true, accountUrl: null },
-			...{ maxHeight: null, maxKbps: null, maxFps: null },
-		});
+		await ask(first!, `/api/events/${eventId}/destinations`, 'PUT', destinationAt(to));
 		const desk = new StubDesk(nodes, eventId, material, isStraight);
 		desks.push(desk);
 		desk.bot.press({ type: 'tickDestination', destinationId: 'members-of-nodes', ticked: true });

@@ -10,7 +10,7 @@ import { isOnAir, type ShowState } from '../../core/show/state.ts';
 import type { Db } from '../db/database.ts';
 import { events } from '../db/schema.ts';
 import { log } from '../log.ts';
-import type { Fence } from '../nodes/fence.ts';
+import { FencedOff, type Fence } from '../nodes/fence.ts';
 import type { Leases } from '../nodes/leases.ts';
 import { Journal } from './journal.ts';
 import type { Room } from './room.ts';
@@ -98,14 +98,14 @@ export class EventDirectory {
 			const room = await this.#open(eventId, fence);
 			if (!room) throw refuse('noEvent', {});
 			if (fence) {
-				room.hub.journal.onFencedOff = () => this.abandon(eventId);
+				room.hub.journal.onFencedOff = () => this.#leases!.dropOld(fence);
 				room.hub.journal.mayKeep = () => this.#leases!.goesOnAlone;
 				this.#node!.took(eventId);
 			}
 			return room;
 		} catch (error) {
 			await this.#leases?.release(eventId).catch(() => {});
-			throw error;
+			throw error instanceof FencedOff ? new Elsewhere() : error;
 		}
 	}
 

@@ -10,7 +10,7 @@ import { openShow, replay, type Unreadable } from '../../core/show/stored.ts';
 import type { Db } from '../db/database.ts';
 import { commands, events, setAside } from '../db/schema.ts';
 import { log } from '../log.ts';
-import { writeFenced, type Fence, type Transaction } from '../nodes/fence.ts';
+import { FencedOff, writeFenced, type Fence, type Transaction } from '../nodes/fence.ts';
 import { serverTimeZone } from '../time-zone.ts';
 import { isRowFault, WriteQueue } from './write-queue.ts';
 
@@ -174,9 +174,14 @@ export class Journal {
 		await this.#db.delete(commands).where(and(eq(commands.eventId, this.#eventId), lt(commands.seq, seq - REMEMBERED)));
 	}
 
-	/** Waits until all is written, but not for a database that is gone. */
+	/**
+	 * Waits until all is written, but not for a database that is gone. Of several nodes another one is told again by whoever
+	 * waits for what was not written.
+	 */
 	close(): Promise<void> {
-		return this.#queue.close();
+		// Whoever opens the event after this has a journal of its own.
+		this.onFencedOff = () => {};
+		return this.#queue.close(this.#fence && new FencedOff(this.#eventId));
 	}
 }
 

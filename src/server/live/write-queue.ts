@@ -204,10 +204,14 @@ export class WriteQueue<T> {
 		await Promise.race([this.#writing, patience]);
 	}
 
-	/** As `settle`; nothing is written after that. */
-	async close(): Promise<void> {
+	/**
+	 * As `settle`; nothing is written after that.
+	 * @param reason what those are told who wait for a row until it is written; without one nobody does
+	 */
+	async close(reason: FencedOff | null = null): Promise<void> {
 		await this.settle();
 		this.#closed = true;
+		if (reason) this.#endFor(reason);
 	}
 }
 

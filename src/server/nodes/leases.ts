@@ -211,6 +211,11 @@ export class Leases {
 		for (const eventId of this.#held.keys()) if (!this.holds(eventId)) this.#lose(eventId);
 	}
 
+	/** Forgets a lease that a write has shown to be old: another node has followed before this one was to renew it. */
+	dropOld({ eventId, number }: NonNullable<Fence>): void {
+		if (this.#held.get(eventId)?.fence === number) this.#lose(eventId);
+	}
+
 	#lose(eventId: string): void {
 		this.#held.delete(eventId);
 		log.error({ event: eventId }, 'The event belongs to this node no longer');
