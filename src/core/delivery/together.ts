@@ -4,8 +4,8 @@
 const MOST_WAITING = 3;
 
 /**
- * A receiver is woken for each picture, and not for each sound as well: 30 times a second instead of 77. What is said later
- * than it could be is less than a picture late, and pictures take longer to be made than sound does.
+ * A receiver is woken for each picture, and not for each sound as well: 30 times a second instead of 77. Sound goes up to one
+ * picture later for that, which viewers do not notice: a host gets both by their times, and pictures take longer to be made.
  */
 export class Together<P> {
 	readonly #send: (packet: P) => void;
