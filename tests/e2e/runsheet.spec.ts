@@ -8,7 +8,7 @@ import { Page as HubPage, until } from '../support/app.ts';
 import { addClip, addMedia, leaveOut, makeCoded, numberOf } from '../support/clips.ts';
 import { startDemo, type Demo } from '../support/demo.ts';
 import { decodeAll, run } from '../support/media.ts';
-import { difference, frames, sound } from '../support/see.ts';
+import { difference, frames, sound, type Seen } from '../support/see.ts';
 import { MUCH_STOLEN, processorTicks, stolenShare, watchPace } from '../support/stolen-time.ts';
 
 const FPS = 30;
@@ -47,10 +47,6 @@ function likest(seen: { luma: Uint8Array }[], pictures: Record<string, Uint8Arra
 			}
 		return name;
 	});
-}
-interface Seen {
-	time: number;
-	luma: Uint8Array;
 }
 /** Which frame of a clip a picture is likest of some around a number, and how much less it is like the one of that number. */
 function missAt(clip: readonly Seen[], luma: Uint8Array, number: number): { by: number; likest: number } {

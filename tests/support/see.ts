@@ -8,8 +8,15 @@ import { run } from './media.ts';
 const WIDTH = 64;
 const HEIGHT = 36;
 
+/** A picture of a film, small and grey. */
+export interface Seen {
+	/** Seconds from the film's beginning. */
+	time: number;
+	luma: Uint8Array;
+}
+
 /** Luma of every frame of a file at 64 × 36, with its time in seconds. */
-export async function frames(file: string): Promise<{ time: number; luma: Uint8Array }[]> {
+export async function frames(file: string): Promise<Seen[]> {
 	const filter = `scale=${WIDTH}:${HEIGHT}:flags=area,format=gray`;
 	const pictures = await raw(['-i', file, '-an', '-vf', filter, '-fps_mode', 'passthrough', '-f', 'rawvideo', '-']);
 	const { stdout } = await run(

@@ -36,8 +36,13 @@ export function stolenShare(before: readonly number[]): number {
 	return busy === 0 ? 0 : (100 * stolen) / busy;
 }
 
+export interface Pace {
+	/** The most of one second, in percent; looks no more. */
+	worst(): number;
+}
+
 /** Looks at it each second from now on: a short time without a processor is as bad for what is live as a long one. */
-export function watchPace(): { /** The most of one second, in percent; looks no more. */ worst(): number } {
+export function watchPace(): Pace {
 	let before = processorTicks();
 	let most = 0;
 	const look = () => {
