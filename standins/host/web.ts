@@ -21,7 +21,8 @@ const MANNER: Manner = process.env.BIVVO_STANDIN_MANNER === 'nested' ? 'nested' 
 export function openWeb(desks: readonly PlaceDesk[], rtmpPort: () => number): http.Server {
 	const oauth = new OAuthDesk();
 	const programs = new Programs(MANNER, oauth, desks, rtmpPort);
-	return http.createServer((request, response) => {
+	// A program that is held up for seconds does not ask into the close of a connection that it has kept.
+	return http.createServer({ keepAliveTimeout: 75_000 }, (request, response) => {
 		// Whatever stands there: `//` is no URL, and must not end the host.
 		const [pathname = '/'] = (request.url ?? '/').split('?');
 		const [, section = '', ...parts] = pathname.split('/');

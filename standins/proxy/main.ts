@@ -35,7 +35,9 @@ function next(): string {
 	return all[turn++ % all.length]!;
 }
 
-const server = http.createServer((request, response) => passing.request(next(), request, response));
+const server = http.createServer({ keepAliveTimeout: 75_000 }, (request, response) =>
+	passing.request(next(), request, response),
+);
 server.on('upgrade', (request, socket, head) => passing.upgrade(next(), request, socket, head));
 server.on('error', (error) => {
 	console.error(`The proxy cannot start: ${error.message}`);

@@ -68,7 +68,7 @@ export async function listenTo(
 	door: Door,
 	handler: RequestListener,
 ): Promise<{ port: number; close: () => Promise<void> }> {
-	const server = http.createServer(door.listener(handler));
+	const server = http.createServer({ keepAliveTimeout: 75_000 }, door.listener(handler));
 	server.on('upgrade', (request, socket, head) => door.upgrade(request, socket, head));
 	await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
 	const close = async () => {
