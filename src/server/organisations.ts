@@ -19,10 +19,10 @@ import { CameraListener, type Certificate, type FindCamera } from './ingest/list
 import { Whip } from './ingest/whip.ts';
 import { log } from './log.ts';
 import { Cluster } from './nodes/cluster.ts';
-import type { NodeCounts } from './nodes/registry.ts';
 import { CameraRelayDoor } from './nodes/camera-relay.ts';
 import { NO_NEWS, News } from './nodes/news.ts';
 import { acceptPassed } from './nodes/passed-on.ts';
+import type { NodeCounts } from './nodes/registry.ts';
 import type { Stills } from './files/stills.ts';
 import { WatchAnswers } from './watch/answer-watch.ts';
 import type { WatchPage, WatchPages } from './watch/watch-pages.ts';

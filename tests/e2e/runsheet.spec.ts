@@ -151,8 +151,9 @@ test('an evening begins by itself: card, countdown, opening clip to its last fra
 		);
 		return around.length > 1 ? [around.reduce((most, each) => (each.by > most.by ? each : most)).after] : [];
 	}).flat();
-	// Never before, unless the machine stood still and the clip began late. Frames are counted by the sound's clock, the countdown by the time of day: where the sound of a busy machine
-	// stands still for a moment, all changes before that come later by as much. From one to the next it is a second all the same.
+	// Never before, unless the machine stood still and the clip began late. Frames are counted by the sound's clock, the
+	// countdown by the time of day: where the sound of a busy machine stands still for a moment, all changes before that come
+	// later by as much. From one to the next it is a second all the same.
 	expect(changes.length).toBeGreaterThan(3);
 	const late = pace.worst() > MUCH_STOLEN ? 0.5 * FPS : 0;
 	expect(changes.filter((after) => after < -late)).toEqual([]);

@@ -117,7 +117,7 @@ it('a recording without a file is waited for; one that no bytes came of is not',
 	await recordings.close();
 });
 
-it('what cannot be handed over stays, and goes when it can', async () => {
+it('what object storage does not take stays where it is', async () => {
 	const wrong = new ObjectStore({ ...config, bucket: 'no-such-bucket' });
 	const from = path.join(temporary.folder, 'kept.mp4');
 	await writeFile(from, 'a recording');

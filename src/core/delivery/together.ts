@@ -1,6 +1,6 @@
 /** Lets sound wait for the picture that comes next, so that both go over the line, and on to hosts, at once. */
 
-/** Sounds that wait at most: 64 ms at 48 kHz. Where pictures stop, sound goes on in threes. */
+/** Sounds that wait at most: 64 ms at 48 kHz. Where pictures stop, sound goes on four at a time. */
 const MOST_WAITING = 3;
 
 /**
