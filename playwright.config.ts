@@ -18,9 +18,16 @@ const MEDIA = [
 ];
 export const CHROMIUM = { executablePath: '/usr/bin/chromium', args: [...QUIET, ...MEDIA] };
 
+/** They show pages and make no program that is judged frame by frame, so they may run while other tests wait. */
+const OF_PAGES = /\/(bytes|check|doors|pages|songs|surface)\.spec\.ts$/;
+
 export default defineConfig({
 	testDir: 'tests/e2e',
-	outputDir: 'test-results/e2e',
+	// Each has a folder of its own, since a run empties it first.
+	projects: [
+		{ name: 'pages', testMatch: OF_PAGES, outputDir: 'test-results/e2e/pages' },
+		{ name: 'evening', testIgnore: OF_PAGES, outputDir: 'test-results/e2e/evening' },
+	],
 	// The machine has two cores and an engine needs most of one.
 	workers: 1,
 	timeout: 180_000,

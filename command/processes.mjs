@@ -45,6 +45,7 @@ export async function startServer({
 		BIVVO_PORT: String(port),
 		BIVVO_DATA: data,
 		BIVVO_MIGRATIONS: path.join(root, 'src/server/db/migrations'),
+		BIVVO_BUILT: path.join(root, 'build/client'),
 		BIVVO_DEMO: demo ? '1' : '0',
 		BIVVO_STANDINS: path.join(root, 'standins'),
 		...(minutesToStart === undefined ? {} : { BIVVO_MINUTES_TO_START: String(minutesToStart) }),

@@ -24,24 +24,16 @@ export async function runTests() {
 		faults.push(...(counts.faults ?? []));
 	};
 	// Integration tests mostly wait, so the others compute beside them.
-	step('Formatting and lint, types, unit and integration tests');
-	const computing = async () => [...(await Promise.all(['lint', 'types'].map(runCheck))), await runVitest('unit')];
+	step('Formatting and lint, types, unit and integration tests, pages in Chromium');
+	const computing = async () => [
+		...(await Promise.all(['lint', 'types'].map(runCheck))),
+		await runVitest('unit'),
+		await runPlaywright('pages', since),
+	];
 	for (const each of (await Promise.all([computing(), runVitest('integration')])).flat()) add(each);
 
-	step('End to end, in Chromium');
-	const playwright = path.join(REPORTS, 'playwright.json');
-	const playwrightCode = await run('npx', ['--no-install', 'playwright', 'test'], {
-		PLAYWRIGHT_JSON_OUTPUT_FILE: playwright,
-		BIVVO_TESTS_SINCE: String(since),
-	});
-	for (const name of flaky(playwright)) console.log(`Passed only at a second try: ${name}`);
-	add(
-		counts(playwright, playwrightCode, ({ stats }) => ({
-			passed: stats.expected + stats.flaky,
-			failed: stats.unexpected,
-			faults: pagesOfFailed(),
-		})),
-	);
+	step('The evening, end to end, in Chromium');
+	add(await runPlaywright('evening', since));
 
 	// What ran first has long left the screen, and most logs keep only their end.
 	for (const fault of faults) console.log(`\nFailed: ${fault}`);
@@ -66,9 +58,9 @@ function flaky(file) {
 const isFlaky = (/** @type {any} */ test) => test.status === 'flaky';
 const titleOf = (/** @type {any} */ { title }) => title;
 
-/** What failed end to end, with what was on the page where Playwright has written it down. @returns {string[]} */
-function pagesOfFailed() {
-	const folder = path.join(REPORTS, 'e2e');
+/** What failed in a project, with what was on the page where Playwright has written it down. @param {string} project @returns {string[]} */
+function pagesOfFailed(project) {
+	const folder = path.join(REPORTS, 'e2e', project);
 	if (!existsSync(folder)) return [];
 	const written = readdirSync(folder, { recursive: true, encoding: 'utf8' }).filter((name) => name.endsWith('.md'));
 	return written.map((name) => {
@@ -95,6 +87,21 @@ async function runVitest(project) {
 		passed: numPassedTests,
 		failed: numFailedTests,
 		faults: testResults.flatMap(faultsOfFile),
+	}));
+}
+
+/** @param {string} project @param {number} since when all of it began @returns {Promise<Counts>} */
+async function runPlaywright(project, since) {
+	const report = path.join(REPORTS, `${project}.json`);
+	const code = await run('npx', ['--no-install', 'playwright', 'test', `--project=${project}`], {
+		PLAYWRIGHT_JSON_OUTPUT_FILE: report,
+		BIVVO_TESTS_SINCE: String(since),
+	});
+	for (const name of flaky(report)) console.log(`Passed only at a second try: ${name}`);
+	return counts(report, code, ({ stats }) => ({
+		passed: stats.expected + stats.flaky,
+		failed: stats.unexpected,
+		faults: pagesOfFailed(project),
 	}));
 }
 

@@ -12,6 +12,8 @@ export interface Config {
 	sharedFolder: string;
 	databaseUrl: string;
 	migrationsFolder: string;
+	/** What was built for browsers. */
+	builtFolder: string;
 	/** Where cameras of the network send to by RTMP; 0 for a port of the system's choice, null for none. */
 	cameraPort: number | null;
 	/** RTMP port of the stand-in host; null when there is none. */
@@ -106,6 +108,7 @@ export function configFromEnvironment(env: NodeJS.ProcessEnv): Config {
 		sharedFolder: path.resolve(env.BIVVO_SHARED ?? env.BIVVO_DATA ?? './data'),
 		databaseUrl: env.DATABASE_URL,
 		migrationsFolder: path.resolve(env.BIVVO_MIGRATIONS ?? './src/server/db/migrations'),
+		builtFolder: path.resolve(env.BIVVO_BUILT ?? './build/client'),
 		lineTestUrl: env.BIVVO_LINE_TEST ?? null,
 		reachesLoopback: env.BIVVO_DEMO === '1' || env.BIVVO_REACH_LOOPBACK === '1',
 		origins: listOf(env.BIVVO_ORIGIN),

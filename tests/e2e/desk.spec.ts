@@ -1,8 +1,8 @@
 import { readdir } from 'node:fs/promises';
 import path from 'node:path';
-import AxeBuilder from '@axe-core/playwright';
 import { chromium, expect, test, type Page } from '@playwright/test';
 import { CHROMIUM } from '../../playwright.config.ts';
+import { accessible } from '../support/accessible.ts';
 import { Page as HubPage, until } from '../support/app.ts';
 import { setPlainLook } from '../support/clips.ts';
 import { showSetUp, startDemo, type Demo } from '../support/demo.ts';
@@ -109,8 +109,7 @@ test('camera 2 is put in Next and taken, and viewers get camera 2 while the soun
 	await page.getByRole('button', { name: 'Cut the excerpt' }).click();
 	const all = page.getByRole('region', { name: 'All recordings' }).getByRole('listitem');
 	await expect(all).toHaveCount(2);
-	const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag22aa']).analyze();
-	expect(found.violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
+	await accessible(page);
 	await all.filter({ hasText: 'Excerpt' }).getByRole('button', { name: 'Delete' }).click();
 	await expect(all).toHaveCount(1);
 	await page.getByRole('button', { name: 'Undo' }).click();
@@ -550,6 +549,7 @@ test('a second tab watches and can switch, and takes the program over while view
 
 test('hush is silence for viewers within a moment, and one more press brings everything back', async ({ page }) => {
 	await openDesk(page);
+	const pace = watchPace();
 	await goOnAir(page);
 	await pictures('ridge', 90)();
 	await page.keyboard.press('KeyH');
@@ -565,13 +565,18 @@ test('hush is silence for viewers within a moment, and one more press brings eve
 	const loud: boolean[] = [];
 	for (let at = 9600; at + 4800 < samples.length - 9600; at += 4800)
 		loud.push(samples.subarray(at, at + 4800).some((sample) => Math.abs(sample) > 1e-4));
-	// Where a machine stands still for a moment there is silence too; the hush lasts for seconds.
-	const hushed = loud.map((_, i) => i >= 2 && i + 2 < loud.length && !loud.slice(i - 2, i + 3).some(Boolean));
-	const changes = hushed.filter((each, i) => i > 0 && each !== hushed[i - 1]);
-	expect([hushed[0], ...changes]).toEqual([false, true, false]);
-	// And nothing but that is silent for long.
-	const silent = loud.filter((each) => !each).length;
-	expect(silent - hushed.filter(Boolean).length).toBeLessThanOrEqual(8);
+	const silences = loud
+		.map((each) => (each ? '|' : '.'))
+		.join('')
+		.split(/\|+/)
+		.map(({ length }) => length);
+	const [hush, ...others] = silences.toSorted((a, b) => b - a);
+	// From one press to the other the host got three seconds of pictures; before and behind it there is sound.
+	expect(hush).toBeGreaterThanOrEqual(25);
+	expect([silences[0], silences.at(-1)]).not.toContain(hush);
+	// Where a machine stands still for a moment there is silence too: never one that could be taken for the hush.
+	const longest = pace.worst() > MUCH_STOLEN ? 12 : 4;
+	expect(others.filter((each) => each > longest)).toEqual([]);
 });
 
 test('a browser that holds sound back is named; the first press starts it, and does what it was for', async () => {
@@ -594,8 +599,9 @@ test('a browser that holds sound back is named; the first press starts it, and d
 	await browser.close();
 });
 
-test('keys leave fields alone, and the list of keys can be asked for', async ({ page }) => {
+test('everybody can use the desk; keys leave fields alone, and the list of keys can be asked for', async ({ page }) => {
 	await openDesk(page);
+	await accessible(page);
 	const next = page.getByLabel('Next', { exact: true });
 	await page.keyboard.press('Digit3');
 	await expect(next).toContainText('Choir left');
@@ -609,13 +615,4 @@ test('keys leave fields alone, and the list of keys can be asked for', async ({ 
 	await expect(page.getByRole('dialog')).toContainText('Previous scene');
 	await page.keyboard.press('Digit2');
 	await expect(next).toContainText('Choir left');
-});
-
-test('the desk and the home page have nothing that automatic accessibility checks object to', async ({ page }) => {
-	await page.goto(demo.url);
-	const home = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze();
-	expect(home.violations).toEqual([]);
-	await openDesk(page);
-	const desk = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze();
-	expect(desk.violations.map(({ id, nodes }) => [id, nodes.map(({ html }) => html)])).toEqual([]);
 });

@@ -3,8 +3,9 @@
  * another one is emptied.
  */
 import { expect, test } from '@playwright/test';
+import { eq } from 'drizzle-orm';
 import { openDatabase } from '../../src/server/db/database.ts';
-import { eventLeases, nodes as nodeRows } from '../../src/server/db/schema.ts';
+import { eventLeases, events, nodes as nodeRows } from '../../src/server/db/schema.ts';
 import { Page as HubPage, until } from '../support/app.ts';
 import { accessible } from '../support/accessible.ts';
 import { leaveOut } from '../support/clips.ts';
@@ -91,4 +92,31 @@ test('the desk goes on when its node stands still on air, and when the next one 
 	// One more for each time that a machine without a moment for its nodes has given the event to another one.
 	await expect(page.getByText(/one broadcast in [3-9] files/)).toBeVisible();
 	await expect(page.getByText(/one broadcast in/)).toHaveCount(1);
+});
+
+test('a node with an event on air is not emptied at the first press, even before it has said so itself', async ({
+	page,
+}) => {
+	await showSetUp(page);
+	await page.goto(`${demo.url}/events/${EVENT}`);
+	await expect(page.locator('[data-source="lectern"]')).toContainText('1280 × 720');
+	const url = await until('the owner', owner);
+	const database = await openDatabase(demo.databaseUrl, null);
+	const setOnAir = (onAir: boolean) => database.db.update(events).set({ onAir }).where(eq(events.id, EVENT));
+	const nodes = await page.context().newPage();
+	try {
+		await setOnAir(true);
+		await nodes.goto(`${demo.url}/nodes`);
+		const card = nodes.locator('[data-node]', { hasText: new URL(url).host });
+		await expect(card).toContainText('1 on air');
+		await card.getByRole('button', { name: 'Empty it now' }).click();
+		await expect(card.getByRole('button', { name: 'Really?' })).toBeVisible();
+		// Whoever goes elsewhere has not agreed.
+		await nodes.keyboard.press('Tab');
+		await expect(card.getByRole('button', { name: 'Empty it now' })).toBeVisible();
+		expect(await owner()).toBe(url);
+	} finally {
+		await setOnAir(false);
+		await database.close();
+	}
 });

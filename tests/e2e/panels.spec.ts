@@ -1,6 +1,6 @@
 /** Pages in the hands of the crew: panels, macros, tally, messages. */
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Browser, type BrowserContextOptions, type Page } from '@playwright/test';
+import { accessible } from '../support/accessible.ts';
 import { until } from '../support/app.ts';
 import { startDemo, type Demo } from '../support/demo.ts';
 import { heardOn } from '../support/guests.ts';
@@ -24,10 +24,6 @@ async function open(browser: Browser, path: string, options: BrowserContextOptio
 const button = (page: Page, name: string | RegExp) => page.getByRole('main').getByRole('button', { name });
 const toPage = (page: Page, name: string) =>
 	page.getByRole('navigation', { name: 'Pages of this panel' }).getByRole('button', { name, exact: true }).click();
-async function expectAccessible(page: Page): Promise<void> {
-	const audit = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag22aa']).analyze();
-	expect(audit.violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
-}
 
 test('the event’s own panel on a phone and on a tablet at once, and through a torn connection', async ({ browser }) => {
 	const [phone, tablet] = [await open(browser, '/panel/event', PHONE), await open(browser, '/panel/event', TABLET)];
@@ -41,8 +37,8 @@ test('the event’s own panel on a phone and on a tablet at once, and through a 
 	await toPage(phone, 'Names');
 	await button(phone, /^Maren Oakshaw/).tap();
 	await expect(button(phone, 'Maren Oakshaw, ON')).toBeVisible();
-	await expectAccessible(phone);
-	await expectAccessible(tablet);
+	await accessible(phone);
+	await accessible(tablet);
 
 	// What was set up since is on a button by itself.
 	const prepare = await open(browser, '/panels');
@@ -132,7 +128,7 @@ test('a panel is composed by hand: buttons, gestures, order by dragging, undo', 
 	await expect(buttons).toHaveText(['Black', 'Choir left']);
 	await prepare.getByRole('button', { name: 'Undo', exact: true }).click();
 	await expect(buttons).toHaveText(['Choir left', 'Black']);
-	await expectAccessible(prepare);
+	await accessible(prepare);
 
 	const [panel] = await Promise.all([
 		prepare.context().waitForEvent('page'),
@@ -158,7 +154,7 @@ test('tally: a camera person sees whether viewers see them, also of a framing, n
 	await button(director, 'Take Harmonium').click();
 	await expect(stands).toHaveAttribute('data-tally', 'program');
 	await expect(tally.getByRole('status')).toHaveText('IN THE PICTURE');
-	await expectAccessible(tally);
+	await accessible(tally);
 	process.kill(demo.serverPid(), 'SIGSTOP');
 	await expect(stands).toHaveAttribute('data-tally', 'unknown');
 	process.kill(demo.serverPid(), 'SIGCONT');

@@ -1,76 +1,21 @@
-import net, { type AddressInfo, type Socket } from 'node:net';
 import path from 'node:path';
+import { dequal } from 'dequal/lite';
 import { asc, eq } from 'drizzle-orm';
 import { afterAll, beforeAll, expect, inject, it } from 'vitest';
 import { checkBackup, writeBackup } from '../../src/server/backup/backup-file.ts';
 import { commands, logLines } from '../../src/server/db/schema.ts';
 import { createEvent } from '../../src/server/events.ts';
 import { openApp, Page, testFolder, until } from '../support/app.ts';
-
-/** The way to the database, which can be cut: what a network or a restarting database does. */
-class Way {
-	#server: net.Server;
-	#sockets = new Set<Socket>();
-	#cut = false;
-	/** Bytes that came from the database. */
-	came = 0;
-	/** Cuts when so many have come. */
-	cutAt = Infinity;
-
-	constructor(port: number) {
-		this.#server = net.createServer((near) => {
-			if (this.#cut) return near.destroy();
-			const far = net.connect(port, '127.0.0.1');
-			far.on('data', ({ length }) => {
-				this.came += length;
-				if (this.came >= this.cutAt) this.cut();
-			});
-			for (const [from, to] of [
-				[near, far],
-				[far, near],
-			] as const) {
-				this.#sockets.add(from);
-				from.pipe(to);
-				from.on('error', () => to.destroy());
-				from.on('close', () => {
-					this.#sockets.delete(from);
-					to.destroy();
-				});
-			}
-		});
-	}
-
-	async open(): Promise<number> {
-		await new Promise<void>((resolve) => this.#server.listen(0, '127.0.0.1', resolve));
-		return (this.#server.address() as AddressInfo).port;
-	}
-
-	cut(): void {
-		this.#cut = true;
-		for (const socket of this.#sockets) socket.destroy();
-	}
-
-	mend(): void {
-		this.#cut = false;
-		this.cutAt = Infinity;
-	}
-
-	close(): void {
-		this.cut();
-		this.#server.close();
-	}
-}
+import { Way } from '../support/way.ts';
 
 let way: Way;
 let running: Awaited<ReturnType<typeof openApp>>;
 let temporary: Awaited<ReturnType<typeof testFolder>>;
 
 beforeAll(async () => {
-	const url = new URL(inject('databaseUrl'));
-	way = new Way(Number(url.port));
-	url.port = String(await way.open());
+	way = new Way(inject('databaseUrl'));
 	temporary = await testFolder();
-	running = await openApp(url.href, temporary.folder);
+	running = await openApp(await way.open(), temporary.folder);
 });
 afterAll(async () => {
 	await running.close();
@@ -86,7 +31,16 @@ it('goes on while the database is gone, says so, and writes in order what was do
 
 	way.cut();
 	const names = ['One', 'Two', 'Three', 'Four'];
-	for (const title of names) await page.applied(page.do({ type: 'renameEvent', title }));
+	const ids: string[] = [];
+	for (const title of names) {
+		const id = page.do({ type: 'renameEvent', title });
+		expect(await page.applied(id)).toMatchObject({ kept: true });
+		ids.push(id);
+	}
+	// Sent again, it is not said to be written either.
+	const toldOf = (id: string) => page.messages.findLast((message) => message.type === 'done' && message.id === id);
+	page.do({ type: 'renameEvent', title: 'Four' }, ids[3]);
+	expect(await until('the answer', () => toldOf(ids[3]!))).toEqual({ type: 'done', id: ids[3], kept: true });
 	await until('the warning', () => page.status?.stored === false);
 	expect((await running.app.health()).database).toBe('lost');
 
@@ -101,6 +55,7 @@ it('goes on while the database is gone, says so, and writes in order what was do
 		return all.length === 5 && all;
 	});
 	expect(rows.map(({ seq }) => seq)).toEqual([1, 2, 3, 4, 5]);
+	for (const id of ids) await until(`that ${id} is written`, () => dequal(toldOf(id), { type: 'done', id }));
 	expect(rows.map(({ command }) => (command as { title?: string }).title)).toEqual(['Before', ...names]);
 	expect((await running.app.health()).database).toBe('ok');
 	page.socket.terminate();

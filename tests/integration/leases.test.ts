@@ -81,6 +81,49 @@ it('lasts while it is renewed, and whoever has lost one is told', async () => {
 	expect(await leases.ownerOf(kept)).toBeNull();
 });
 
+it('what was given back in the moment of its renewal is not renewed', async () => {
+	const { db } = running.app;
+	const [kept, given] = [await newEvent(), await newEvent()];
+	const leases = new Leases(db, 'north');
+	leases.begin();
+	try {
+		for (const eventId of [kept, given]) await leases.acquire(eventId);
+		const expiryOf = async (eventId: string) =>
+			(await db.select().from(eventLeases).where(eq(eventLeases.eventId, eventId)))[0]!.expiresAt;
+		// As `release` does, while the node still counts it among those that are to be renewed.
+		await db.update(eventLeases).set({ expiresAt: 0 }).where(eq(eventLeases.eventId, given));
+		const before = await expiryOf(kept);
+		await until('a renewal', async () => (await expiryOf(kept)) > before);
+		expect(await expiryOf(given)).toBe(0);
+		expect(await new Leases(db, 'south').acquire(given)).toMatchObject({ is: 'own' });
+	} finally {
+		await leases.close();
+	}
+});
+
+it('goes on alone while the database is gone for all, and from its first answer on waits for it again', async () => {
+	const { db } = running.app;
+	const eventId = await newEvent();
+	const leases = new Leases(db, 'north');
+	leases.mayGoOn = () => Promise.resolve(true);
+	leases.begin();
+	try {
+		await leases.acquire(eventId);
+		const ofEvent = eq(eventLeases.eventId, eventId);
+		await db.transaction(async (locked) => {
+			await locked.select().from(eventLeases).where(ofEvent).for('update');
+			await until('it to go on alone', () => leases.goesOnAlone);
+		});
+		const leftMs = async () => (await db.select().from(eventLeases).where(ofEvent))[0]!.expiresAt - Date.now();
+		await until('a renewal', async () => (await leftMs()) > 3000);
+		// What was stored before is answered before this.
+		await leftMs();
+		expect([leases.goesOnAlone, leases.holds(eventId)]).toEqual([false, true]);
+	} finally {
+		await leases.close();
+	}
+});
+
 it('a node that stands still in the middle of a write keeps nobody from renewing, nor its own event from others for long', async () => {
 	const open = () => openDatabase(inject('databaseUrl'), null, { connections: 2, isOneOfSeveral: true });
 	const [still, other] = await Promise.all([open(), open()]);

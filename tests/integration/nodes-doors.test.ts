@@ -1,10 +1,15 @@
 /** Several nodes that others can reach: whoever is let in by one is let in by all, and whoever is turned out is turned out by all. */
 import { afterAll, beforeAll, expect, inject, it } from 'vitest';
+import { eq } from 'drizzle-orm';
+import { ORGANISATION } from '../../src/core/nodes/lease-of.ts';
+import { openDatabase } from '../../src/server/db/database.ts';
+import { eventLeases } from '../../src/server/db/schema.ts';
 import { ownDatabase, Page, until } from '../support/app.ts';
 import { portOf, startTestNodes, turnedOut, welcomed, type TestNode, type TestNodes } from '../support/nodes.ts';
 import { Visitor } from '../support/site.ts';
 
 const PASSWORD = 'kettle snow lantern walk';
+let databaseUrl: string;
 let all: TestNodes;
 let owner: Browser;
 let eventId: string;
@@ -23,9 +28,16 @@ class Browser extends Visitor {
 		return this;
 	}
 
-	page(node: TestNode): Page {
-		return new Page(portOf(node), eventId, { headers: { Cookie: this.cookie, Origin: node.url } });
+	page(node: TestNode, of = eventId): Page {
+		return new Page(portOf(node), of, { headers: { Cookie: this.cookie, Origin: node.url } });
 	}
+}
+
+async function newEvent(): Promise<string> {
+	const answers = { title: 'Lantern Night', startsAt: '', timeZone: '', fields: {} };
+	const order = { from: { is: 'nothing', picture: { width: 1280, height: 720, fps: 30 } }, answers, repeats: [] };
+	const { body } = await owner.send('/api/events', order);
+	return (body.ids as [string])[0];
 }
 
 /** The code with which whoever is not let in any more is turned out. */
@@ -33,8 +45,8 @@ const NOT_LET_IN = 4001;
 const isTurnedOut = (code: number | 'refused') => code === NOT_LET_IN || code === 'refused';
 
 beforeAll(async () => {
-	const url = await ownDatabase(inject('databaseUrl'), 'doors_of_nodes');
-	all = await startTestNodes(url, 3, { quiet: true, env: { BIVVO_ORIGIN: 'https://bivvo.test:5310' } });
+	databaseUrl = await ownDatabase(inject('databaseUrl'), 'doors_of_nodes');
+	all = await startTestNodes(databaseUrl, 3, { quiet: true, env: { BIVVO_ORIGIN: 'https://bivvo.test:5310' } });
 	owner = new Browser();
 	expect((await owner.ask('/')).headers.get('location')).toBe('/set-up');
 	const form = { name: 'Maren Oakshaw', login: 'maren', password: PASSWORD };
@@ -44,10 +56,7 @@ beforeAll(async () => {
 	// Whichever terminal somebody reads.
 	expect(codes).toEqual(Array(3).fill(codes[0]));
 	expect((await owner.send('/api/access/set-up', { ...form, code: codes[0] })).status).toBe(200);
-	const answers = { title: 'Lantern Night', startsAt: '', timeZone: '', fields: {} };
-	const order = { from: { is: 'nothing', picture: { width: 1280, height: 720, fps: 30 } }, answers, repeats: [] };
-	const { body } = await owner.send('/api/events', order);
-	[eventId] = body.ids as [string];
+	eventId = await newEvent();
 }, 120_000);
 afterAll(() => all.close());
 
@@ -99,4 +108,35 @@ it('who tries passwords out waits as long, whichever nodes they come to', async 
 			).status,
 		);
 	expect(tries.filter((status) => status === 429).length).toBeGreaterThan(3);
+});
+
+it('whoever was let in where another node could not be told is let in there too, and whoever was not is not', async () => {
+	const database = await openDatabase(databaseUrl, null);
+	const ownerOf = async (what: string) =>
+		(await database.db.select().from(eventLeases).where(eq(eventLeases.eventId, what)))[0]?.node;
+	const elsewhere = await until('an event of another node than those who let people in', async () => {
+		const made = await newEvent();
+		const [page] = await welcomed(() => owner.page(all.nodes[0]!, made));
+		page!.socket.close();
+		return (await ownerOf(made)) !== (await ownerOf(ORGANISATION)) && made;
+	});
+	await database.close();
+	all.redis.kill('SIGKILL');
+	await all.redis.stop();
+
+	const [first, second, third] = all.nodes as [TestNode, TestNode, TestNode];
+	const order = { name: 'Phone of the front row', role: 'words', eventId: null };
+	const { code } = (await owner.to(first).send('/api/access/pairings', order)).body as { code: string };
+	const device = new Browser().to(second);
+	expect((await device.send('/api/access/pair', { code })).status).toBe(200);
+	await welcomed(...all.nodes.map((node) => () => device.page(node, elsewhere)));
+	const form = { name: 'Light desk', role: 'director', eventId: null };
+	const { secret } = (await owner.to(third).send('/api/access/tokens', form)).body as { secret: string };
+	const asked = (token: string) =>
+		fetch(`${first.url}/api/v1/events/${elsewhere}`, { headers: { Authorization: `Bearer ${token}` } });
+	expect((await asked(secret)).status).toBe(200);
+	expect((await asked(`${secret.slice(0, -1)}_`)).status).toBe(401);
+
+	const stranger = new Browser().page(third, elsewhere);
+	await until('the refusal', () => stranger.closed);
 });

@@ -83,7 +83,7 @@ describe('an action', () => {
 	it('is done once for a press, switches over or to a side, and says when there was nothing to do', async () => {
 		const hush = async (body: object) =>
 			(await (await act('hush', director, body)).json()) as { done: boolean; state: ApiState };
-		expect(await hush({ to: 'on' })).toMatchObject({ done: true, state: { hushed: true } });
+		expect(await hush({ to: 'on' })).toMatchObject({ done: true, stored: true, state: { hushed: true } });
 		expect(await hush({ to: 'on' })).toMatchObject({ done: false, state: { hushed: true } });
 		expect(await hush({})).toMatchObject({ done: true, state: { hushed: false } });
 		const actions = (await (await ask(`/events/${EVENT}/actions`, director)).json()) as {

@@ -1,9 +1,11 @@
 /** Sessions over days, by a clock that is moved; and what is in the database of them. */
+import { EventEmitter } from 'node:events';
 import { afterAll, afterEach, beforeAll, beforeEach, expect, inject, it, vi } from 'vitest';
 import { eq } from 'drizzle-orm';
 import { sessions } from '../../src/server/db/schema.ts';
 import { Sessions } from '../../src/server/access/sessions.ts';
 import { hashOf } from '../../src/server/access/tokens.ts';
+import { News } from '../../src/server/nodes/news.ts';
 import { openApp, testFolder } from '../support/app.ts';
 
 const DAY_MS = 86_400_000;
@@ -80,4 +82,29 @@ it('all of a person but one end at once', async () => {
 	await kept.endAll('person', 'sam', find(here)!.session.id);
 	expect(find(there)).toBeNull();
 	expect(find(here)).not.toBeNull();
+});
+
+it('is known at another node before its news is there, and not any more once that has told that it is over', async () => {
+	const bus = new EventEmitter();
+	const news = new News(
+		{
+			publish: () => {},
+			subscribe: (channel, listener) => {
+				bus.on(channel, listener);
+				return () => {};
+			},
+			onGap: () => {},
+		},
+		'',
+	);
+	const there = await Sessions.open(running.app.db, news);
+	const secret = await kept.begin('person', 'maren', FROM);
+	expect(there.find(secret, FROM, true)).toBeNull();
+	await there.lookUp(secret);
+	const { id } = there.find(secret, FROM, true)!.session;
+	// Told first, and taken from the database after that.
+	bus.emit('news  sessions', { id, gone: true });
+	await there.lookUp(secret);
+	expect(there.find(secret, FROM, true)).toBeNull();
+	await kept.end(id);
 });

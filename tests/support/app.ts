@@ -1,4 +1,5 @@
 /** A server of its own for a test: real database, real sockets, a data folder that goes away. */
+import { randomUUID } from 'node:crypto';
 import { mkdtemp, rm } from 'node:fs/promises';
 import http, { type RequestListener } from 'node:http';
 import type { AddressInfo } from 'node:net';
@@ -38,6 +39,7 @@ export async function openApp(
 		sharedFolder: dataFolder,
 		databaseUrl,
 		migrationsFolder: path.resolve('src/server/db/migrations'),
+		builtFolder: path.resolve('build/client'),
 		cameraPort: 0,
 		standInRtmpPort: null,
 		lineTestUrl: null,
@@ -110,7 +112,6 @@ export class Page {
 	readonly messages: HubMessage[] = [];
 	readonly socket: WebSocket;
 	closed: { code: number; reason: string } | null = null;
-	#count = 0;
 
 	constructor(port: number, eventId: string, options = {}) {
 		this.socket = new WebSocket(`ws://127.0.0.1:${port}/live/${eventId}`, options);
@@ -132,7 +133,7 @@ export class Page {
 	}
 
 	/** Sends a command under a name of its own; returns the name. */
-	do(command: Command, id = `${Date.now()}-${this.#count++}`): string {
+	do(command: Command, id: string = randomUUID()): string {
 		this.send({ type: 'command', id, command });
 		return id;
 	}

@@ -23,12 +23,13 @@ export interface Demo {
 	/** Those behind the proxy, where it was asked for several. */
 	nodes: Awaited<ReturnType<typeof startNodes>>;
 	serverPid(): number;
+	databasePid: number;
 	/** What the server has written to the terminal. */
 	serverSaid(): string;
 	/** The code that makes the owner, as the terminal shows it. */
 	setUpCode(): Promise<string>;
-	/** Kills the server as a power cut would, and starts it again. */
-	crashServer(): Promise<void>;
+	/** Kills the server as a power cut would, and starts it again. @param meanwhile done while there is none */
+	crashServer(meanwhile?: () => void): Promise<void>;
 	killHost(): Promise<void>;
 	startHost(): Promise<void>;
 	place(app: string): Promise<PlaceState>;
@@ -80,13 +81,15 @@ export async function startDemo(minutesToStart?: number, env: Record<string, str
 		rtmpPort,
 		cameraPort,
 		databaseUrl: database.url,
+		databasePid: database.pid,
 		folder,
 		serverPid: () => server.pid,
 		serverSaid: () => server.said(),
 		setUpCode: () => until('the code', () => /type this code: (\w{8})/.exec(server.said())?.[1]),
-		async crashServer() {
+		async crashServer(meanwhile) {
 			server.kill('SIGKILL');
 			await server.gone;
+			meanwhile?.();
 			server = await alone();
 		},
 		async killHost() {
@@ -108,6 +111,8 @@ export async function startDemo(minutesToStart?: number, env: Record<string, str
 			await server.stop();
 			await several?.stop();
 			await host.stop();
+			// One that a test has stopped hears nothing else.
+			process.kill(database.pid, 'SIGCONT');
 			await database.stop();
 			await rm(folder, { recursive: true, force: true });
 		},

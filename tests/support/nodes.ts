@@ -142,6 +142,8 @@ const SILENT_MS = 4000;
 export class Bot {
 	/** Ids of commands that were said to be done, in that order. */
 	readonly done: string[] = [];
+	/** Of those that were said to be kept: each is said again to the next owner, until it is done. */
+	readonly kept = new Set<string>();
 	/** Why any was refused. */
 	readonly refused: string[] = [];
 	page!: Page;
@@ -182,7 +184,9 @@ export class Bot {
 			const message = messages[this.#read]!;
 			if (message.type === 'welcome')
 				for (const [id, command] of this.#waiting) this.page.send({ type: 'command', id, command });
-			else if (message.type === 'applied' || message.type === 'done') this.#settle(message.id, this.done);
+			else if (message.type === 'applied' || message.type === 'done')
+				if (message.kept) this.kept.add(message.id);
+				else this.#settle(message.id, this.done);
 			else if (message.type === 'refused') this.#settle(message.id, this.refused);
 		}
 		if ((!closed && socket.readyState !== socket.CLOSED) || this.#hasLeft || this.#comingAgain) return;

@@ -8,7 +8,7 @@ const ID = '([a-zA-Z0-9_-]{1,64})(?:[/?#]|$)';
 const REQUEST = new RegExp(`^/(?:api/v1/events|api/events|events|guest)/${ID}`);
 /** WebSockets; `/watch/…` without one is a page of viewers. */
 const UPGRADE = new RegExp(`^/(?:live|uplink|view|watch|camera|guest)/${ID}`);
-/** The same on every node: files of the application, the guide; and what finds its place by itself. */
+/** Any node has it, or finds who has: files of the application, the guide; and what finds its place by itself. */
 const ANYWHERE = /^\/(?:_app|health|watch|whip|guide|certificate)(?:[/?#]|$)|^\/(?!__data)[^/?#]+\.[a-z0-9]+(?:[?#]|$)/;
 
 /**

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { follower, readLoad, roomiest, roomOf, type KnownNode, type NodeLoad } from './load.ts';
+import { follower, lately, LOOKS_BACK, readLoad, roomiest, roomOf, type KnownNode, type NodeLoad } from './load.ts';
 
 const IDLE: NodeLoad = {
 	cores: 4,
@@ -25,6 +25,13 @@ describe('the room of a node', () => {
 		expect(roomOf({ ...IDLE, diskBytes: 10e9 })).toBeCloseTo(0.05);
 		expect(roomOf({ ...IDLE, usedCores: 9 })).toBe(0);
 		expect(roomOf({ ...IDLE, lineKbps: null, diskBytes: null, usedCores: 2 })).toBe(0.5);
+	});
+	it('is measured over a while: what is counted is compared with the oldest of the last counts', () => {
+		const then = lately<number>();
+		const seen = Array.from({ length: LOOKS_BACK + 3 }, (_, second) => then(second));
+		expect(seen.slice(0, 3)).toEqual([null, 0, 0]);
+		expect(seen.slice(-2)).toEqual([1, 2]);
+		expect(LOOKS_BACK + 2 - seen.at(-1)!).toBe(LOOKS_BACK);
 	});
 	it('is read of any version, and is nothing where it makes no sense', () => {
 		expect(readLoad({ ...IDLE, gpus: 2 })).toEqual(IDLE);

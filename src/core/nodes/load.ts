@@ -45,6 +45,23 @@ export function readLoad(stored: unknown): NodeLoad | null {
 	return read.success ? read.output : null;
 }
 
+/** A load is that of the last seconds: it is measured each second, and compared with what was counted so many times ago. */
+export const LOOKS_BACK = 10;
+
+/**
+ * Remembers counts, for a rate over the last seconds.
+ * @returns takes a new count, and hands out the one of {@link LOOKS_BACK} times before, or the oldest there is; null at first
+ */
+export function lately<Count>(): (now: Count) => Count | null {
+	const counts: Count[] = [];
+	return (now) => {
+		const then = counts[0] ?? null;
+		counts.push(now);
+		if (counts.length > LOOKS_BACK) counts.shift();
+		return then;
+	};
+}
+
 /** How much of a node is free, 0 to 1: the part that is free of whatever it has least of. */
 export function roomOf({ cores, usedCores, sendsKbps, lineKbps, diskBytes }: NodeLoad): number {
 	const free = [cores > 0 ? 1 - usedCores / cores : 0];

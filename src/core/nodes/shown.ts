@@ -6,6 +6,8 @@ export interface NodeShown {
 	/** Host and port. */
 	name: string;
 	version: string;
+	/** When it was built, milliseconds since 1970, where another node of the same version was built at another time; else null. */
+	builtAt: number | null;
 	/** Milliseconds since 1970. */
 	startedAt: number;
 	/** Milliseconds since it was seen last. */

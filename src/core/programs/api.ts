@@ -47,6 +47,12 @@ export const apiOrderSchema = v.object({
 
 export const apiDoneSchema = v.object({
 	done: v.pipe(v.boolean(), v.description('False when there was nothing to do.')),
+	stored: v.pipe(
+		v.boolean(),
+		v.description(
+			'False while the database does not take it: it is stored later, or lost if the server ends before that.',
+		),
+	),
 	state: apiStateSchema,
 });
 

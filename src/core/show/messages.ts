@@ -121,6 +121,11 @@ export interface Applied {
 	by: string;
 	id: string;
 	command: Command;
+	/**
+	 * True while it could not be written: `done` follows when it is. Until then it may be lost with its server, and whoever
+	 * has said it says it again to the next one.
+	 */
+	kept?: boolean;
 }
 
 export type DestinationPhase = 'off' | 'connecting' | 'live' | 'lost' | 'refused';
@@ -225,8 +230,8 @@ export type HubMessage =
 			loudness: BroadcastLoudness | null;
 	  }
 	| Applied
-	/** It had been done before; sent again after a connection was lost. */
-	| { type: 'done'; id: string }
+	/** It had been done before, and was sent again after a connection was lost; or what was kept is written. */
+	| { type: 'done'; id: string; kept?: boolean }
 	/** What the page shows when it sends the program; null while another page, or none, makes it. */
 	| { type: 'lease'; secret: string | null }
 	| { type: 'refused'; id: string; reason: RefusalMessage }

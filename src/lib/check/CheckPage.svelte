@@ -47,8 +47,8 @@
 	const isDone = (lines: CheckEntry[]) => onlyOpen && lines.every(({ state }) => state === 'good');
 	const when = $derived.by(() => {
 		if (start == null || leftS === null) return words.noStart;
-		const at = words.starts(format(start - session.show.clockOffsetMs, 'EEEE d MMMM, HH:mm'));
-		return leftS > 0 ? `${at}, ${words.startsIn(durationOf(leftS))}` : `${at}. ${words.began}`;
+		const at = format(start - session.show.clockOffsetMs, 'EEEE d MMMM, HH:mm');
+		return leftS > 0 ? `${words.starts(at)}, ${words.startsIn(durationOf(leftS))}` : words.began(at);
 	});
 	const isLookedAt = $derived(session.show.status === null || session.show.status.engine !== null);
 </script>

@@ -18,8 +18,14 @@
 	/** The first press asks. */
 	let asks = $state(false);
 
-	const elsewhere = $derived(Math.max(0, load.events - node.events.length));
-	const isEmpty = $derived(load.events === 0 && node.events.length === 0);
+	const version = $derived(
+		node.builtAt === null ? node.version : words.built(node.version, format(node.builtAt, 'd MMM, HH:mm')),
+	);
+	// What a node says of itself is a moment old; what it has just taken over is in the list at once.
+	const events = $derived(Math.max(load.events, node.events.length));
+	const onAir = $derived(Math.max(load.onAir, node.events.filter((event) => event.onAir).length));
+	const elsewhere = $derived(events - node.events.length);
+	const isEmpty = $derived(events === 0);
 	const ago = $derived(
 		formatDuration(intervalToDuration({ start: 0, end: Math.max(1000, node.seenMs) }), { delimiter: ', ' }),
 	);
@@ -38,7 +44,7 @@
 	);
 
 	function emptyNow() {
-		if (load.onAir > 0 && !asks) {
+		if (onAir > 0 && !asks) {
 			asks = true;
 			return;
 		}
@@ -73,7 +79,7 @@
 		{#if node.isThere}<strong class="text-moss">● {words.there}</strong>
 		{:else}<strong class="text-air">▲ {words.gone}, {words.seen(ago)}</strong>{/if}
 		<span class="text-sm text-gray-600">
-			{words.version(node.version, format(node.startedAt, 'd MMM, HH:mm'))}{node.isThis ? `; ${words.thisOne}` : ''}
+			{words.version(version, format(node.startedAt, 'd MMM, HH:mm'))}{node.isThis ? `; ${words.thisOne}` : ''}
 		</span>
 	</header>
 	{#if node.isThere}
@@ -93,7 +99,7 @@
 			{#if load.diskBytes !== null}{@render gauge(words.disk, words.diskFree(bytesOf(load.diskBytes)), null)}{/if}
 		</div>
 		<div>
-			<p class="font-semibold">{words.events(load.events, load.onAir)}</p>
+			<p class="font-semibold">{words.events(events, onAir)}</p>
 			<ul class="mt-1 grid gap-1">
 				{#each node.events as event (event.id)}
 					<li class="flex items-center gap-2">
@@ -115,8 +121,12 @@
 				>
 			{/if}
 			{#if node.emptying !== 'now' && !isEmpty}
-				<Button size="touch" hint={words.emptyNowHint} disabled={!hasOther} onclick={emptyNow}
-					>{asks ? words.really : words.emptyNow}</Button
+				<Button
+					size="touch"
+					hint={words.emptyNowHint}
+					disabled={!hasOther}
+					onclick={emptyNow}
+					onblur={() => (asks = false)}>{asks ? words.really : words.emptyNow}</Button
 				>
 			{/if}
 		</footer>

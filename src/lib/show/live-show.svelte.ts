@@ -20,6 +20,7 @@ import type {
 	SoundReport,
 	ViewerMessage,
 } from '../../core/show/messages.ts';
+import { withNext } from '../../core/show/movement.ts';
 import { RECONNECT } from '../../core/show/reconnect.ts';
 import { reduceAll, tryReduce } from '../../core/show/reduce.ts';
 import { isOnAir, type ShowState } from '../../core/show/state.ts';
@@ -29,6 +30,8 @@ const SILENT_CHECKS = 4;
 const CHECK_MS = 1000;
 const CLOSE_NO_EVENT = 4004;
 const CLOSE_CHANGED = 4001;
+/** So many of its commands a page says again at most. The server remembers more, and closes on a flood of them. */
+const MOST_SAID_AGAIN = 500;
 /** What a message has around its command. */
 const MESSAGE_BYTES = 200;
 
@@ -48,6 +51,8 @@ export class LiveShow {
 	/** What the hub has said. */
 	#confirmed = $state.raw<ShowState | null>(null);
 	#pending = $state.raw<Pending[]>([]);
+	/** Done at the hub, which could not write them yet: they may be lost with it, and are said again to the next one. */
+	#kept: Pending[] = [];
 	#status = $state.raw<LiveStatus | null>(null);
 	#sound = $state.raw<SoundReport | null>(null);
 	#viewers = $state.raw<ViewerMessage[]>([]);
@@ -199,7 +204,7 @@ export class LiveShow {
 
 	#expect(command: Pending['command']): void {
 		const pending = { id: crypto.randomUUID(), at: this.now, command };
-		this.#pending = [...this.#pending, pending];
+		this.#pending = this.#connected ? [...this.#pending, pending] : withNext(this.#pending, pending);
 		this.#post(messageOf(pending));
 		this.onChange();
 	}
@@ -232,7 +237,7 @@ export class LiveShow {
 				this.#connected = true;
 				this.#guests = [];
 				// The hub knows the ids of those it has done already.
-				for (const pending of this.#pending) this.#post(messageOf(pending));
+				for (const said of [...this.#kept, ...this.#pending]) this.#post(messageOf(said));
 				this.onWelcome();
 				if (this.#wantsCheck) this.#post({ type: 'wantCheck', wanted: true });
 				return;
@@ -241,11 +246,11 @@ export class LiveShow {
 				const outcome = tryReduce(this.#confirmed!, message.command, message.at);
 				if ('state' in outcome) this.#confirmed = outcome.state;
 				this.#seq = message.seq;
-				this.#settle(message.id);
+				this.#settle(message.id, message.kept);
 				return;
 			}
 			case 'done':
-				this.#settle(message.id);
+				this.#settle(message.id, message.kept);
 				return;
 			case 'refused':
 				this.#settle(message.id);
@@ -281,8 +286,11 @@ export class LiveShow {
 		}
 	}
 
-	#settle(id: string): void {
-		if (this.#pending.some((each) => each.id === id)) this.#pending = this.#pending.filter((each) => each.id !== id);
+	#settle(id: string, isKept = false): void {
+		const pending = this.#pending.find((each) => each.id === id);
+		if (pending) this.#pending = this.#pending.filter((each) => each !== pending);
+		if (!isKept) this.#kept = this.#kept.filter((each) => each.id !== id);
+		else if (pending) this.#kept = withNext(this.#kept, pending).slice(-MOST_SAID_AGAIN);
 	}
 
 	close(): void {

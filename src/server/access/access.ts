@@ -173,15 +173,15 @@ export class Access {
 		if (seconds > 0) return tooOften(seconds);
 		const agent = request.headers['user-agent'] ?? '';
 		if (limit === 'request' && PROGRAMS_TARGET.test(passed.path) && request.headers.authorization !== undefined) {
-			const token = this.tokens.find(request.headers.authorization);
+			const token = await this.tokens.find(request.headers.authorization);
 			const wait = token ? await this.#limits.take('program', token.id) : 0;
 			if (wait > 0) return tooOften(wait);
 			return { ...passed, actor: token && actorOfToken(token), session: null, agent, guest: null, renewed: null };
 		}
 		const guest = GUESTS_TARGET.exec(passed.path)?.[1] ?? null;
 		const secret = this.#secretOf(request.headers.cookie, passed.isSecure, guest);
-		const found = secret ? this.sessions.find(secret, passed, limit === 'request') : null;
-		const actor = found ? this.actorOf(found.session) : this.#whoSitsHere(passed);
+		const found = secret ? await this.#sessionOf(secret, passed, limit === 'request') : null;
+		const actor = found ? await this.#actorNow(found.session) : this.#whoSitsHere(passed);
 		return { ...passed, actor, session: found?.session ?? null, agent, guest, renewed: found?.renewed ?? null };
 	}
 
@@ -190,6 +190,24 @@ export class Access {
 		if (isForwarded) this.#needSetUp();
 		const isAlone = !this.#isReachedByOthers && !isForwarded && isLoopbackAddress(address);
 		return isAlone ? AT_THE_MACHINE : null;
+	}
+
+	/** As `Sessions.find`, also of a session that another node has begun a moment ago. */
+	async #sessionOf(secret: string, passed: Passed, mayRenew: boolean) {
+		const find = () => this.sessions.find(secret, passed, mayRenew);
+		const known = find();
+		if (known) return known;
+		await this.sessions.lookUp(secret);
+		return find();
+	}
+
+	/** As `actorOf`, also of somebody whom another node has let in a moment ago. */
+	async #actorNow(session: Session): Promise<Actor | null> {
+		const known = this.actorOf(session);
+		if (known) return known;
+		const { kind, subjectId } = session;
+		await { person: this.people, device: this.devices, link: this.links }[kind].lookUp(subjectId);
+		return this.actorOf(session);
 	}
 
 	/** Who a session is now; null for one whose account, device or link is gone. */

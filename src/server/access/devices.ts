@@ -60,6 +60,11 @@ export class Devices {
 		};
 	}
 
+	/** Reads one that is not known here: another node may have made it a moment ago. */
+	lookUp(id: string): Promise<void> {
+		return this.#kept.lookUpId(id);
+	}
+
 	/** One that was not revoked. */
 	get(id: string): Device | null {
 		const device = this.#kept.get(id);

@@ -3,7 +3,7 @@
  * each has them, and tells the others what it changes.
  */
 import { dequal } from 'dequal/lite';
-import { eq, getTableName } from 'drizzle-orm';
+import { eq, getTableName, type SQL } from 'drizzle-orm';
 import type { MySqlTable, MySqlColumn } from 'drizzle-orm/mysql-core';
 import type { Db } from '../db/database.ts';
 import { log } from '../log.ts';
@@ -12,6 +12,10 @@ import { NO_NEWS, type News } from '../nodes/news.ts';
 
 type WithId = MySqlTable & { id: MySqlColumn };
 const AGAIN_MS = 1000;
+/** Whoever comes waits no longer for a database that does not answer. */
+const PATIENCE_MS = 2000;
+/** So many ids of rows that are gone are remembered. */
+const MOST_GONE = 10_000;
 
 export class Kept<
 	T extends WithId,
@@ -22,6 +26,8 @@ export class Kept<
 	readonly #news: News;
 	readonly #rows = new Map<string, Row>();
 	readonly #reads = new FreshReads();
+	/** Ids of rows that were removed, here or by another node: the database may still have them. */
+	readonly #gone = new Set<string>();
 	/** Told of each row that another node has changed, with what it was and what it is; undefined where it was or is not there. */
 	onChanged: (before: Row | undefined, now: Row | undefined) => void = () => {};
 
@@ -39,6 +45,7 @@ export class Kept<
 			(id, gone) => {
 				if (!gone) return kept.#read(id);
 				kept.#reads.changed();
+				kept.#isGone(id);
 				kept.#set(id, undefined);
 			},
 			() => kept.#read(null),
@@ -72,6 +79,34 @@ export class Kept<
 				log.warn({ err: error, table: this.#name }, 'What another node has changed cannot be read yet');
 				setTimeout(() => this.#read(id), AGAIN_MS).unref();
 			});
+	}
+
+	#isGone(id: string): void {
+		this.#gone.add(id);
+		if (this.#gone.size > MOST_GONE) this.#gone.delete(this.#gone.values().next().value!);
+	}
+
+	/**
+	 * Reads a row that is not known here: another node may have added it a moment ago, and its news is still on its way, or lost
+	 * with Redis. Nothing comes of it on a server of one node.
+	 * @param where one row at most is
+	 */
+	async lookUp(where: SQL): Promise<void> {
+		if (!this.#news.hasOthers) return;
+		const take = (rows: Row[]) => {
+			for (const row of rows) if (!this.#gone.has(row.id)) this.#set(row.id, row);
+		};
+		const query = this.#db.select().from(this.#table as MySqlTable);
+		const reading = this.#reads.read(async () => (await query.where(where)) as Row[], take);
+		let timer: NodeJS.Timeout | undefined;
+		const patience = new Promise<void>((resolve) => (timer = setTimeout(resolve, PATIENCE_MS)));
+		const failed = (error: unknown) => log.warn({ err: error, table: this.#name }, 'What is not known cannot be read');
+		await Promise.race([reading.catch(failed), patience]).finally(() => clearTimeout(timer));
+	}
+
+	/** As `lookUp`, where there is none of that id. */
+	async lookUpId(id: string): Promise<void> {
+		if (!this.#rows.has(id)) await this.lookUp(eq(this.#table.id, id));
 	}
 
 	#set(id: string, now: Row | undefined): void {
@@ -112,6 +147,7 @@ export class Kept<
 	/** As `change`. */
 	async remove(id: string): Promise<void> {
 		this.#rows.delete(id);
+		this.#isGone(id);
 		this.#news.tell(this.#name, id, true);
 		await this.#reads.write(id, () => this.#db.delete(this.#table).where(eq(this.#table.id, id)));
 	}

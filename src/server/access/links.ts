@@ -40,6 +40,11 @@ export class Links {
 		};
 	}
 
+	/** Reads one that is not known here: another node may have made it a moment ago. */
+	lookUp(id: string): Promise<void> {
+		return this.#kept.lookUpId(id);
+	}
+
 	/** Whoever came by it is let in until it expires or is revoked. */
 	get(id: string): Link | null {
 		const link = this.#kept.get(id);

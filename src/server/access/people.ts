@@ -58,6 +58,11 @@ export class People {
 		};
 	}
 
+	/** Reads one that is not known here: another node may have made it a moment ago. */
+	lookUp(id: string): Promise<void> {
+		return this.#people.lookUpId(id);
+	}
+
 	/** One whose account was not taken away. */
 	get(id: string): Person | null {
 		const person = this.#people.get(id);

@@ -1,5 +1,6 @@
 /** Who is signed in. A session's secret is in a cookie of its browser; here is its hash only. */
 import { randomUUID } from 'node:crypto';
+import { eq } from 'drizzle-orm';
 import type { Db } from '../db/database.ts';
 import { sessions } from '../db/schema.ts';
 import { log } from '../log.ts';
@@ -110,6 +111,12 @@ export class Sessions {
 		const renewed =
 			mayRenew && !isFormer && now - session.renewedAt > RENEWED_EVERY_MS ? this.#renew(session, now) : null;
 		return { session: this.#kept.get(session.id)!, renewed };
+	}
+
+	/** Reads the session of a secret that is not known here: it may have been begun at another node a moment ago. */
+	async lookUp(secret: string): Promise<void> {
+		const hash = hashOf(secret);
+		if (!this.#byHash.has(hash)) await this.#kept.lookUp(eq(sessions.hash, hash));
 	}
 
 	/** Until the new secret is used, which may be lost on its way, the one before is taken as well. */

@@ -19,11 +19,13 @@ export interface Database {
 }
 
 /**
- * What each connection of one of several nodes is told. A node that stands still in the middle of a transaction keeps no
- * row locked for longer than its lease; and nobody waits for a row of an event that is another one's: renewing reads
- * past rows that are locked where only what is committed counts.
+ * What each connection of one of several nodes is told. At a member of a Galera cluster a read waits for what was written
+ * at another one before: nodes tell each other what to read again sooner than members do. A node that stands still in the
+ * middle of a transaction keeps no row locked for longer than its lease; and nobody waits for a row of an event that is
+ * another one's: renewing reads past rows that are locked where only what is committed counts.
  */
 const OF_A_NODE = [
+	'set session wsrep_sync_wait = 1',
 	'set session idle_transaction_timeout = 2',
 	'set session innodb_lock_wait_timeout = 1',
 	'set session transaction isolation level read committed',

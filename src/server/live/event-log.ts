@@ -18,8 +18,8 @@ const LONGEST_BROADCAST_MS = 24 * 3_600_000;
 const MOST_LINES_WAITING = 5000;
 /** Figures of all events together: 27 hours of one event, half an hour of sixty. */
 const MOST_FIGURES_WAITING = 50_000;
-/** Figures wait so long for those of other events. */
-const GATHERED_MS = 1000;
+/** Figures wait so long for those of other events, and for the next ones: what is written at once costs little more than one row. */
+const GATHERED_MS = 3000;
 /** A row that is there already stays as it is. */
 const AS_IT_IS = { set: { id: sql`id` } };
 
@@ -115,6 +115,7 @@ export class EventLog {
 
 	/** How a broadcast went, from its beginning on. */
 	async figuresOf(broadcastId: string): Promise<FiguresAt[]> {
+		await this.#figures.settle();
 		const rows = await this.#db
 			.select({ at: figures.at, figures: figures.figures })
 			.from(figures)

@@ -54,7 +54,11 @@ export class Hub {
 	#seq: number;
 	#recent: Set<string>;
 	/** Those of them that are on their way to the database. */
-	readonly #storing = new Map<string, Promise<void>>();
+	readonly #storing = new Map<string, Promise<unknown>>();
+	/** When the newest of those is told: none is before those that were ordered before it. */
+	#told: Promise<unknown> = Promise.resolve();
+	/** Those that were told, and could not be written yet. */
+	readonly #kept = new Set<string>();
 	#listeners = new Set<(message: HubMessage) => void>();
 	#due: NodeJS.Timeout | undefined;
 	#closed = false;
@@ -139,7 +143,7 @@ export class Hub {
 	}
 
 	async #apply(by: string, id: string, command: Command): Promise<'applied' | 'before'> {
-		if (this.#recent.has(id)) {
+		if (this.#recent.has(id) || this.#kept.has(id)) {
 			// Asked again before it is stored, it is not said to be done before.
 			await this.#storing.get(id);
 			return 'before';
@@ -150,15 +154,39 @@ export class Hub {
 		this.#state = state;
 		const applied: Applied = { type: 'applied', seq: ++this.#seq, at, by, id, command };
 		this.#waitForDue();
-		const storing = this.journal.append(applied, state).finally(() => this.#storing.delete(id));
+		const appended = this.journal.append(applied, state);
+		// It may fail while those before it are waited for.
+		appended.catch(() => {});
+		const storing = this.#told.then(() => appended).finally(() => this.#storing.delete(id));
+		this.#told = storing.catch(() => {});
 		this.#storing.set(id, storing);
-		await storing;
+		const added = await storing;
+		const isKept = added !== null && !added.isWritten;
+		if (isKept) this.#keep(id, added.written);
 		this.onApplied(applied, state);
-		this.announce(applied);
+		this.announce(isKept ? { ...applied, kept: true } : applied);
 		return 'applied';
 	}
 
+	/** Whoever has said it says it again to the next owner, unless it is written by then. */
+	#keep(id: string, written: Promise<void>): void {
+		this.#kept.add(id);
+		const stored = () => {
+			this.#kept.delete(id);
+			// A page that was away may still say it again.
+			this.#remember(id);
+			this.announce({ type: 'done', id });
+		};
+		written.then(stored, () => this.#kept.delete(id));
+	}
+
+	/** True for a command that is done, and not written yet. */
+	isKept(id: string): boolean {
+		return this.#kept.has(id);
+	}
+
 	#remember(id: string): void {
+		this.#recent.delete(id);
 		this.#recent.add(id);
 		if (this.#recent.size > REMEMBERED) this.#recent.delete(this.#recent.values().next().value!);
 	}

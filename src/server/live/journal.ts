@@ -1,8 +1,8 @@
 /** Keeps an event's commands in the database, in order, with a snapshot of the state now and then. */
 import { dequal } from 'dequal/lite';
 import { and, asc, desc, eq, inArray, lt } from 'drizzle-orm';
-import type { Command } from '../../core/show/command.ts';
 import { firstDue } from '../../core/show/due.ts';
+import { isMovement, isReplacedBy } from '../../core/show/movement.ts';
 import type { Applied } from '../../core/show/messages.ts';
 import { withSetup } from '../../core/show/slice.ts';
 import { isOnAir, type ShowState } from '../../core/show/state.ts';
@@ -12,7 +12,7 @@ import { commands, events, setAside } from '../db/schema.ts';
 import { log } from '../log.ts';
 import { FencedOff, writeFenced, type Fence, type Transaction } from '../nodes/fence.ts';
 import { serverTimeZone } from '../time-zone.ts';
-import { isRowFault, WriteQueue } from './write-queue.ts';
+import { isRowFault, WriteQueue, type Added } from './write-queue.ts';
 
 const SNAPSHOT_EVERY = 50;
 /** Commands whose ids are remembered, also over a restart, so that one sent again counts once. */
@@ -136,15 +136,17 @@ export class Journal {
 	}
 
 	/**
-	 * Stores a command. Resolves when it is written or kept; of several nodes only when it is written, since what one of
-	 * them keeps is gone with it.
+	 * Stores a command. Resolves when it is written, or when it is enough that it is kept; of several nodes that is so while
+	 * the database is gone for all.
+	 * @returns null for what is moved, and written with what is said next: a later place of it is as good
 	 * @throws {FencedOff} when another node owns the event
 	 */
-	async append(entry: Applied, state: ShowState): Promise<void> {
+	async append(entry: Applied, state: ShowState): Promise<Added | null> {
 		this.#newest = { seq: entry.seq, state };
-		if (this.#fence !== null) await this.#queue.addSurely(entry, () => this.mayKeep());
-		else if (isMovement(entry.command)) this.#queue.addLazily(entry);
-		else await this.#queue.add(entry);
+		if (this.#fence !== null) return this.#queue.addSurely(entry, () => this.mayKeep());
+		if (!isMovement(entry.command)) return this.#queue.add(entry);
+		this.#queue.addLazily(entry);
+		return null;
 	}
 
 	async #write(rows: Applied[]): Promise<void> {
@@ -231,33 +233,6 @@ async function insertOnce(db: Db | Transaction, rows: CommandRow[]): Promise<voi
 		const missing = rows.filter((row) => !isThere(row));
 		if (missing.length === rows.length) throw error;
 		if (missing.length > 0) await db.insert(commands).values(missing);
-	}
-}
-
-/** True for commands that come many times a second while somebody moves something. */
-function isMovement(command: Command): boolean {
-	return isReplacedBy(command, command);
-}
-
-/** True when a command says all that the one before it said: of a moving fader only the last place is of use. */
-export function isReplacedBy(before: Command, next: Command): boolean {
-	switch (next.type) {
-		case 'setFader':
-			return before.type === 'setFader' && before.channelId === next.channelId;
-		case 'setGroupFader':
-			return (
-				before.type === 'setGroupFader' &&
-				before.group === next.group &&
-				before.fadeMs === undefined &&
-				next.fadeMs === undefined
-			);
-		case 'setLever':
-			return before.type === 'setLever' && before.position < 1 && next.position < 1;
-		case 'setMaster':
-		case 'setDucking':
-			return before.type === next.type;
-		default:
-			return false;
 	}
 }
 

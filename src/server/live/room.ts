@@ -449,7 +449,7 @@ export class Room {
 	async #handleFell(by: string, id: string, dueId: string, reply: (message: HubMessage) => void): Promise<void> {
 		const isEngine = this.hub.engine === by;
 		try {
-			if (!isEngine || (await this.hub.fallDue(by, id, dueId)) === 'before') reply({ type: 'done', id });
+			if (!isEngine || (await this.hub.fallDue(by, id, dueId)) === 'before') reply(this.#doneBefore(id));
 		} catch (error) {
 			if (error instanceof FencedOff) return;
 			if (!(error instanceof Refusal)) log.error({ event: this.hub.eventId, err: error }, 'What was due was not done');
@@ -457,12 +457,16 @@ export class Room {
 		}
 	}
 
+	#doneBefore(id: string): HubMessage {
+		return { type: 'done', id, ...(this.hub.isKept(id) && { kept: true }) };
+	}
+
 	async #handleCommand(page: Page, id: string, command: unknown): Promise<void> {
 		const { send: reply } = page;
 		try {
 			// To a page that asks again the answer may have been lost.
 			const done = await this.hub.submit(page, id, command);
-			if (done === 'before') reply({ type: 'done', id });
+			if (done === 'before') reply(this.#doneBefore(id));
 			else this.#noteBroadcast(page, command as PageCommand);
 		} catch (error) {
 			if (error instanceof Refusal) return reply({ type: 'refused', id, reason: error.reason });

@@ -41,11 +41,11 @@ describe('a queue of rows that is closed before the database has taken them', ()
 
 	it('keeps nobody who does not wait for that', async () => {
 		const { queue, stored, goOn } = heldUp();
-		const added = queue.add('first');
-		await added;
-		expect(queue.healthy).toBe(false);
+		const added = await queue.add('first');
+		expect([queue.healthy, added.isWritten]).toEqual([false, false]);
 		goOn();
 		await queue.close();
-		expect(stored).toEqual(['first']);
+		await added.written;
+		expect([stored, added.isWritten]).toEqual([['first'], true]);
 	});
 });

@@ -35,6 +35,14 @@ export interface WriteQueueOptions<T> {
 	onFencedOff?: () => void;
 }
 
+/** What has become of a row when whoever has added it waits no longer. */
+export interface Added {
+	/** False while it is only kept here. */
+	readonly isWritten: boolean;
+	/** Resolves when it is written, however long that takes. Rejects with `FencedOff` when another node writes instead. */
+	readonly written: Promise<void>;
+}
+
 interface Waiting<T> {
 	row: T;
 	/** Called when writing it has failed, and is going to be tried again. */
@@ -66,10 +74,11 @@ export class WriteQueue<T> {
 	 * gone. The row is kept and written in its turn.
 	 * @throws {FencedOff} when another node writes instead
 	 */
-	async add(row: T): Promise<void> {
-		const { written, tried } = this.#put(row);
+	async add(row: T): Promise<Added> {
+		const { added, tried } = this.#put(row);
 		this.#start();
-		if (this.healthy) await this.#withPatience(Promise.race([written, tried]));
+		if (this.healthy) await this.#withPatience(Promise.race([added.written, tried]));
+		return added;
 	}
 
 	/**
@@ -77,20 +86,16 @@ export class WriteQueue<T> {
 	 * @param mayKeep asked while the database is gone: true where it is enough that the row is kept
 	 * @throws {FencedOff} when another node writes instead
 	 */
-	async addSurely(row: T, mayKeep: () => boolean): Promise<void> {
-		const { written } = this.#put(row);
+	async addSurely(row: T, mayKeep: () => boolean): Promise<Added> {
+		const { added } = this.#put(row);
 		this.#start();
-		let isWritten = false;
-		const done = written.then(() => void (isWritten = true));
-		// It may come to that after it was enough that it is kept.
-		done.catch(() => {});
-		await this.#withPatience(done);
-		while (!isWritten && !mayKeep()) {
+		await this.#withPatience(added.written);
+		while (!added.isWritten && !mayKeep()) {
 			let timer: NodeJS.Timeout | undefined;
-			await Promise.race([done, new Promise((resolve) => (timer = setTimeout(resolve, ASKS_MS)))]).finally(() =>
-				clearTimeout(timer),
-			);
+			const asksAgain = new Promise((resolve) => (timer = setTimeout(resolve, ASKS_MS)));
+			await Promise.race([added.written, asksAgain]).finally(() => clearTimeout(timer));
 		}
+		return added;
 	}
 
 	/** Adds a row that a later one may replace, or that is written with others; it is written soon. */
@@ -99,7 +104,7 @@ export class WriteQueue<T> {
 		this.#lazy ??= setTimeout(() => this.#start(), this.#options.lazyMs ?? LAZY_MS);
 	}
 
-	#put(row: T): { written: Promise<void>; tried: Promise<void> } {
+	#put(row: T): { added: Added; tried: Promise<void> } {
 		if (this.#fencedOff) throw this.#fencedOff;
 		const { isReplacedBy, most } = this.#options;
 		const last = this.#waiting.at(-1);
@@ -109,12 +114,14 @@ export class WriteQueue<T> {
 			this.#waiting.splice(this.#inFlight, 1)[0]?.written();
 		let tried = () => {};
 		const isTried = new Promise<void>((resolve) => (tried = resolve));
+		let isWritten = false;
 		const written = new Promise<void>((resolve, reject) =>
 			this.#waiting.push({
 				row,
 				tried,
 				written() {
 					replaced?.written();
+					isWritten = true;
 					resolve();
 				},
 				refused(error) {
@@ -125,7 +132,13 @@ export class WriteQueue<T> {
 		);
 		// Not everybody waits for it.
 		written.catch(() => {});
-		return { written, tried: isTried };
+		const added: Added = {
+			written,
+			get isWritten() {
+				return isWritten;
+			},
+		};
+		return { added, tried: isTried };
 	}
 
 	#start(): void {

@@ -9,8 +9,8 @@ import { follower, roomiest, takes, type Emptying } from '../../core/nodes/load.
 import { keyedHash, openKeyFile } from '../access/secrets.ts';
 import type { Config, NodeConfig } from '../config.ts';
 import { openDatabase, type Database } from '../db/database.ts';
+import { BuiltFiles } from '../files/built-files.ts';
 import { log } from '../log.ts';
-import { VERSION } from '../version.ts';
 import { RedisBus, type Bus } from './bus.ts';
 import { CameraRelay } from './camera-relay.ts';
 import type { Leases } from './leases.ts';
@@ -35,15 +35,17 @@ export class Cluster {
 	readonly #key: Buffer;
 	readonly #database: Database;
 	readonly #passing: Passing;
+	readonly #files: BuiltFiles;
 	/** By the leases of each organisation. */
 	readonly #known = new WeakMap<Leases, Map<string, { node: string | null; at: number }>>();
 
-	private constructor(node: string, bus: Bus, registry: Registry, key: Buffer, database: Database) {
+	private constructor(node: string, bus: Bus, registry: Registry, key: Buffer, database: Database, files: BuiltFiles) {
 		this.node = node;
 		this.bus = bus;
 		this.registry = registry;
 		this.#key = key;
 		this.#database = database;
+		this.#files = files;
 		this.#passing = new Passing(key);
 		registry.onSeen = (urls) => this.#passing.dropAllBut(urls);
 	}
@@ -62,12 +64,13 @@ export class Cluster {
 		});
 		await mkdir(config.sharedFolder, { recursive: true });
 		const key = await openKeyFile(config.sharedFolder);
+		const files = await BuiltFiles.read(config.builtFolder);
 		const { url, publicUrl } = config.node;
-		const self = { id, url, publicUrl, version: VERSION, keyMark: keyedHash(key, 'which key') };
+		const self = { id, url, publicUrl, version: files.build, keyMark: keyedHash(key, 'which key') };
 		const registry = new Registry(database.db, self, machineLoad(config.dataFolder, counts));
 		await registry.begin();
 		const bus = new RedisBus(config.node.redisUrl, id);
-		return new Cluster(id, bus, registry, key, database);
+		return new Cluster(id, bus, registry, key, database, files);
 	}
 
 	/** Hands on what cameras of an organisation send to another node than their desk's. @param organisation '' for the first */
@@ -94,8 +97,19 @@ export class Cluster {
 	 * @returns address of another node; null for this one
 	 */
 	async placeOf(request: IncomingMessage, isUpgrade: boolean, leases: Leases): Promise<string | null> {
+		if (this.#files.lacks(request.url ?? '')) return this.#otherBuild(request);
 		const what = leaseOf(request.url ?? '', isUpgrade);
 		return what === null ? null : this.placeWith(what, leases, request);
+	}
+
+	/**
+	 * A node of another build, for a file that this one does not have: while nodes are replaced, a page that one has made
+	 * asks for its files at any.
+	 */
+	#otherBuild(request: IncomingMessage): string | null {
+		if (cameBy(request).hops > 0) return null;
+		const { self, there } = this.registry;
+		return there.find(({ version }) => version !== self.version)?.url ?? null;
 	}
 
 	/**
@@ -138,19 +152,20 @@ export class Cluster {
 	}
 
 	/**
-	 * True when the database is gone for most nodes, this one included: then nobody can take an event of another one. A node
-	 * that is cut off from all others has no say.
+	 * True when the database is gone for most nodes, this one included, and none that can be asked has it: then nobody can
+	 * take an event of another one. A node that is cut off from all others has no say.
 	 */
 	async isDatabaseGone(): Promise<boolean> {
 		const others = this.registry.there.filter(({ id }) => id !== this.node);
-		const lost = await Promise.all(
+		const told = await Promise.all(
 			others.map(async ({ url }) => {
 				const answer = await fetch(url + STATE_PATH, { signal: AbortSignal.timeout(ASKING_MS) }).catch(() => null);
-				const told = v.safeParse(stateSchema, await answer?.json().catch(() => null));
-				return told.success && told.output.databaseSeenMs > AWAY_MS;
+				const state = v.safeParse(stateSchema, await answer?.json().catch(() => null));
+				return state.success ? state.output.databaseSeenMs > AWAY_MS : null;
 			}),
 		);
-		return 1 + lost.filter(Boolean).length > (1 + others.length) / 2;
+		const lost = told.filter((isGone) => isGone === true).length;
+		return !told.includes(false) && 1 + lost > (1 + others.length) / 2;
 	}
 
 	/** What this node tells others that ask. @returns false for a request that is for somebody else */

@@ -19,8 +19,12 @@ const LOOK_EVERY_MS = 200;
 const ASKS_AFTER_MS = 2200;
 /** With the time that asking takes it is shorter than the grace of nodes whose database is back (registry.ts). */
 const GOES_ON_MS = 2800;
+/** A database that answers sooner has renewed them then: it need not be asked how long they last. */
+const AT_ONCE_MS = 300;
 /** A node lets go of what it could not renew so long before another one may take it. */
 const LETS_GO_BEFORE_MS = 500;
+/** When a lease ended that its node has given back, or that nobody had yet. */
+const GIVEN_BACK = 0;
 
 /** Milliseconds since 1970 by the database's clock. */
 export const DATABASE_NOW = sql<number>`cast(unix_timestamp(now(3)) * 1000 as signed)`;
@@ -105,7 +109,7 @@ export class Leases {
 		const row = (await this.#rowOf(eventId)) ?? (await this.#newRowOf(eventId));
 		if (!row) return { is: 'none' };
 		// One of its own that has run out is a new one: what was begun under it may have been given up.
-		const mayBeRenewed = !row.isFree || (row.fence > 0 && this.isGrace());
+		const mayBeRenewed = !row.isFree || (row.expiresAt !== GIVEN_BACK && this.isGrace());
 		if (mayBeRenewed && row.node !== this.#node) return { is: 'another', node: row.node };
 		const fence = row.fence + 1;
 		// Its owner may have renewed it since.
@@ -124,6 +128,7 @@ export class Leases {
 			.select({
 				node: eventLeases.node,
 				fence: eventLeases.fence,
+				expiresAt: eventLeases.expiresAt,
 				isFree: sql<number>`${eventLeases.expiresAt} < ${DATABASE_NOW}`,
 			})
 			.from(eventLeases)
@@ -147,7 +152,7 @@ export class Leases {
 		this.#held.delete(eventId);
 		await this.#db
 			.update(eventLeases)
-			.set({ expiresAt: 0 })
+			.set({ expiresAt: GIVEN_BACK })
 			.where(and(eq(eventLeases.eventId, eventId), eq(eventLeases.fence, held.fence)));
 	}
 
@@ -176,8 +181,20 @@ export class Leases {
 		const of = ids.join(' ');
 		if (this.#renewal?.of !== of) this.#renewal = renewalOf(this.#db, this.#node, ids);
 		const { renewed: stored, renew } = this.#renewal;
-		await renew.execute();
-		// A database that stood still has renewed them later than it was asked to; how long they last is asked after that.
+		const began = performance.now();
+		const [{ affectedRows }] = await renew.execute();
+		// It answers again: what is written now waits for it.
+		this.#aloneUntil = 0;
+		if (affectedRows === ids.length && performance.now() - began < AT_ONCE_MS) {
+			this.#renewedAt = began;
+			for (const id of ids) {
+				const held = this.#held.get(id);
+				if (held) held.until = Math.max(held.until, began + LEASE_MS - LETS_GO_BEFORE_MS);
+			}
+			return;
+		}
+		// One of them is another node's, or a database that stood still has renewed them later than it was asked to: how long
+		// they last is asked after that.
 		const asked = performance.now();
 		const rows = await stored.execute();
 		this.#renewedAt = asked;
@@ -194,10 +211,12 @@ export class Leases {
 	/** Others cannot take what the database does not give them: then this node goes on with what it has. */
 	#askOthers(): void {
 		if (this.#held.size === 0 || performance.now() - this.#renewedAt < ASKS_AFTER_MS) return;
+		const renewedAt = this.#renewedAt;
 		this.#asking ??= this.mayGoOn()
 			.then((may) => {
 				const until = performance.now() + GOES_ON_MS;
-				if (!may) return;
+				// The database may have answered while others were asked.
+				if (!may || this.#renewedAt !== renewedAt) return;
 				this.#aloneUntil = until;
 				for (const held of this.#held.values()) held.until = Math.max(held.until, until);
 			})
@@ -234,13 +253,15 @@ export class Leases {
 /** The statements of each second, built once for the same events: building them takes longer than the database does. */
 function renewalOf(db: Db, node: string, ids: readonly string[]) {
 	const own = and(eq(eventLeases.node, node), inArray(eventLeases.eventId, ids));
+	// What was given back while it was to be renewed stays so: the next node would wait for it.
+	const stillHeld = and(own, gt(eventLeases.expiresAt, GIVEN_BACK));
 	const leftMs = sql<number>`${eventLeases.expiresAt} - ${DATABASE_NOW}`;
 	return {
 		of: ids.join(' '),
 		renew: db
 			.update(eventLeases)
 			.set({ expiresAt: sql`${DATABASE_NOW} + ${LEASE_MS}` })
-			.where(own)
+			.where(stillHeld)
 			.prepare(),
 		renewed: db
 			.select({ eventId: eventLeases.eventId, fence: eventLeases.fence, leftMs })

@@ -19,6 +19,11 @@ export class News {
 		this.#organisation = organisation;
 	}
 
+	/** False on a server of one node. */
+	get hasOthers(): boolean {
+		return this.#bus !== null;
+	}
+
 	#channel(what: string): string {
 		return `news ${this.#organisation} ${what}`;
 	}

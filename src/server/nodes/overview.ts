@@ -1,5 +1,6 @@
 /** What an owner sees of the nodes: what each has to do, and which events it has. */
 import { eq, gt } from 'drizzle-orm';
+import { readBuild } from '../../core/nodes/build.ts';
 import type { NodeShown } from '../../core/nodes/shown.ts';
 import type { Db } from '../db/database.ts';
 import { eventLeases, events } from '../db/schema.ts';
@@ -18,9 +19,16 @@ export async function overviewOf(registry: Registry, db: Db): Promise<NodeShown[
 		({ id, url, seenMs }) =>
 			!registry.all.some((other) => other.id !== id && other.url === url && other.seenMs < seenMs),
 	);
+	const builds = newest.map(({ version }) => readBuild(version));
+	/** Where two builds have the same version, the time of each tells them apart. */
+	const shownOf = (text: string) => {
+		const { version, builtAt } = readBuild(text);
+		const isOnlyBuild = builds.every((other) => other.version !== version || other.builtAt === builtAt);
+		return { version, builtAt: isOnlyBuild ? null : builtAt };
+	};
 	return newest
 		.map(({ id, url, version, startedAt, seenMs, isThere, emptying, load }) => ({
-			...{ id, name: new URL(url).host, version, startedAt, seenMs, isThere, emptying, load },
+			...{ id, name: new URL(url).host, ...shownOf(version), startedAt, seenMs, isThere, emptying, load },
 			isThis: id === registry.self.id,
 			events: owned
 				.filter(({ node }) => node === id)

@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { statfs } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import { and, eq, gt, lt, ne, sql } from 'drizzle-orm';
-import { readLoad, withGiven, type Emptying, type KnownNode, type NodeLoad } from '../../core/nodes/load.ts';
+import { lately, readLoad, withGiven, type Emptying, type KnownNode, type NodeLoad } from '../../core/nodes/load.ts';
 import type { Db } from '../db/database.ts';
 import { nodes } from '../db/schema.ts';
 import { log } from '../log.ts';
@@ -25,6 +25,7 @@ const FORGOTTEN_MS = 86_400_000;
 export interface NodeRow extends KnownNode {
 	url: string;
 	publicUrl: string | null;
+	/** As core/nodes/build.ts writes it. */
 	version: string;
 	startedAt: number;
 	/** Milliseconds since it was seen, by the database's clock. */
@@ -38,6 +39,7 @@ export interface Self {
 	publicUrl: string | null;
 	/** Of the key that nodes share. */
 	keyMark: string;
+	/** As core/nodes/build.ts writes it. */
 	version: string;
 }
 
@@ -81,16 +83,20 @@ export class Registry {
 
 	/** Is there from now on. @throws when the database does not take it, or other nodes have another key */
 	async begin(): Promise<void> {
-		const others = await this.#db
+		const strangers = await this.#db
 			.select({ url: nodes.url })
 			.from(nodes)
 			.where(and(ne(nodes.keyMark, this.self.keyMark), gt(nodes.seenAt, sql`${DATABASE_NOW} - ${GONE_MS}`)));
-		if (others.length > 0)
+		if (strangers.length > 0)
 			throw new Error(
-				`The node at ${others[0]!.url} has another key: the shared folder of this one is not that which nodes share. Mount it, or set BIVVO_SHARED.`,
+				`The node at ${strangers[0]!.url} has another key: the shared folder of this one is not that which nodes share. Mount it, or set BIVVO_SHARED.`,
 			);
 		await this.#enter();
 		await this.#beat();
+		// Where nobody else was seen a moment ago, they may all have been without the database until now, as this one was.
+		const others = this.#rows.filter(({ id }) => id !== this.self.id);
+		if (others.length > 0 && others.every(({ seenMs }) => seenMs > AWAY_MS))
+			this.#graceUntil = performance.now() + GRACE_MS;
 		this.#timer = setInterval(() => {
 			this.#beating ??= this.#beat()
 				.catch((error: unknown) => log.warn({ err: error }, 'Nobody is told that this node is there'))
@@ -103,7 +109,7 @@ export class Registry {
 		return performance.now() - this.#answeredAt;
 	}
 
-	/** True while the database is away, and for a moment after that. */
+	/** True while the database is away, or may have been for others, and for a moment after that. */
 	get isGrace(): boolean {
 		return this.databaseSeenMs > AWAY_MS || performance.now() < this.#graceUntil;
 	}
@@ -223,21 +229,29 @@ function queriesOf(db: Db, id: string) {
 	};
 }
 
-/** Measures the load of this machine, from what its kernel counts. @param folder on the disk of the recordings */
+/**
+ * Measures the load of this machine, from what its kernel counts: over the last seconds, since an event stays for an
+ * evening where one moment has put it.
+ * @param folder on the disk of the recordings
+ */
 export function machineLoad(folder: string, counts: () => NodeCounts): () => Promise<NodeLoad> {
-	let before: { at: number; bytes: number } | null = null;
-	const busySince = busyPart();
+	const ticksThen = lately<{ busy: number; all: number }>();
+	const sentThen = lately<{ at: number; bytes: number } | null>();
 	return async () => {
 		const card = cardNow();
+		const sent = card && { at: performance.now(), bytes: card.bytes };
+		const sentBefore = sentThen(sent);
 		const disk = await statfs(folder).catch(() => null);
-		const at = performance.now();
-		const usedCores = availableParallelism() * busySince();
-		const sendsKbps = card && before ? Math.max(0, ((card.bytes - before.bytes) * 8) / (at - before.at)) : 0;
-		before = card && { at, bytes: card.bytes };
+		const ticks = ticksNow();
+		// At first, all that it has done since it was started.
+		const before = ticksThen(ticks) ?? { busy: 0, all: 0 };
+		const all = ticks.all - before.all;
 		return {
 			cores: availableParallelism(),
-			usedCores,
-			sendsKbps,
+			usedCores: all > 0 ? (availableParallelism() * (ticks.busy - before.busy)) / all : 0,
+			// Another card may be the one that sends most by now.
+			sendsKbps:
+				sent && sentBefore ? Math.max(0, ((sent.bytes - sentBefore.bytes) * 8) / (sent.at - sentBefore.at)) : 0,
 			lineKbps: card?.kbps ?? null,
 			diskBytes: disk && disk.bavail * disk.bsize,
 			...counts(),
@@ -245,23 +259,17 @@ export function machineLoad(folder: string, counts: () => NodeCounts): () => Pro
 	};
 }
 
-/** What part of all cores was busy since it was asked last, 0 to 1. */
-function busyPart(): () => number {
-	let before = { busy: 0, all: 0 };
-	return () => {
-		// In ticks: user, nice, system, idle, waiting for disks, interrupts of two kinds, and what other machines of the same
-		// host have taken; guests are a part of user (proc(5)). `os.cpus` reads far more than that.
-		const [user = 0, nice = 0, system = 0, idle = 0, waiting = 0, ...others] = (
-			/^cpu +(.*)$/m.exec(readNow('/proc/stat'))?.[1]?.split(' ') ?? []
-		)
-			.slice(0, 8)
-			.map(Number);
-		const ticks = user + nice + system + others.reduce((sum, each) => sum + each, 0);
-		const now = { busy: ticks, all: ticks + idle + waiting };
-		const [busy, all] = [now.busy - before.busy, now.all - before.all];
-		before = now;
-		return all > 0 ? busy / all : 0;
-	};
+/** What all cores have done since the machine was started, in ticks. */
+function ticksNow(): { busy: number; all: number } {
+	// User, nice, system, idle, waiting for disks, interrupts of two kinds, and what other machines of the same host have
+	// taken; guests are a part of user (proc(5)). `os.cpus` reads far more than that.
+	const [user = 0, nice = 0, system = 0, idle = 0, waiting = 0, ...others] = (
+		/^cpu +(.*)$/m.exec(readNow('/proc/stat'))?.[1]?.split(' ') ?? []
+	)
+		.slice(0, 8)
+		.map(Number);
+	const busy = user + nice + system + others.reduce((sum, each) => sum + each, 0);
+	return { busy, all: busy + idle + waiting };
 }
 
 /** The network card that has sent most, which is the one that streams go by; null where none is listed. */

@@ -115,8 +115,9 @@ export class TakeOver {
 
 	async #follow(id: string): Promise<void> {
 		try {
-			if (id === ORGANISATION) await this.#leases.acquire(id);
-			else await this.#events.owner(id);
+			// While owners go first, it may be somebody's who is silent.
+			if (id !== ORGANISATION) await this.#events.owner(id);
+			else if ((await this.#leases.acquire(id)).is !== 'own') return;
 			log.info({ event: id }, 'The event is this node’s now');
 		} catch (error) {
 			// Another one was quicker.

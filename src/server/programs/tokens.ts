@@ -1,5 +1,6 @@
 /** Tokens of other programs: each has a role, at one event or at all, until it is taken back. */
 import { randomUUID } from 'node:crypto';
+import { eq } from 'drizzle-orm';
 import type { Role } from '../../core/access/roles.ts';
 import type { Db } from '../db/database.ts';
 import { programTokens } from '../db/schema.ts';
@@ -55,9 +56,13 @@ export class ProgramTokens {
 	}
 
 	/** The token of a header `Authorization: Bearer …`; null for none that is good. */
-	find(authorization: string | undefined): ProgramToken | null {
+	async find(authorization: string | undefined): Promise<ProgramToken | null> {
 		const secret = /^Bearer ([\w-]{10,100})$/i.exec(authorization ?? '')?.[1];
-		const token = secret?.startsWith(PREFIX) ? this.get(this.#byHash.get(hashOf(secret)) ?? '') : null;
+		if (!secret?.startsWith(PREFIX)) return null;
+		const hash = hashOf(secret);
+		// It may have been made at another node a moment ago.
+		if (!this.#byHash.has(hash)) await this.#kept.lookUp(eq(programTokens.hash, hash));
+		const token = this.get(this.#byHash.get(hash) ?? '');
 		if (token && Date.now() - (token.usedAt ?? 0) > NOTED_EVERY_MS)
 			void this.#kept.change(token.id, { usedAt: Date.now() }).catch(() => {});
 		return token;

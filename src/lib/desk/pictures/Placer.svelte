@@ -70,17 +70,9 @@
 	});
 	const percent = (value: number) => `${100 * value}%`;
 
-	function boxOf(element: HTMLElement): Box {
-		const { width, height } = frame!.getBoundingClientRect();
-		const number = (text: string) => parseFloat(text) || 0;
-		const { style } = element;
-		const box = {
-			x: number(style.left) / width,
-			y: number(style.top) / height,
-			width: number(style.width) / width,
-			height: number(style.height) / height,
-		};
-		return inside ? within(box) : box;
+	function boxOf({ style }: HTMLElement): Box {
+		const part = (text: string) => (parseFloat(text) || 0) / 100;
+		return { x: part(style.left), y: part(style.top), width: part(style.width), height: part(style.height) };
 	}
 	function within(box: Box): Box {
 		const width = Math.min(1, Math.max(0.02, box.width));
@@ -102,13 +94,25 @@
 	function handles(element: HTMLElement, id: string) {
 		// The frame is bound only after what is within it.
 		const around = element.parentElement!;
-		const { width, height } = around.getBoundingClientRect();
-		const px = (value: number, length: number) => `${value * length}px`;
-		const place = (box: Box) => {
-			element.style.left = px(box.x, width);
-			element.style.top = px(box.y, height);
-			element.style.width = px(box.width, width);
-			element.style.height = px(box.height, height);
+		// In parts: it keeps its place on a picture that becomes larger or smaller.
+		const place = ({ x, y, width, height }: Box) =>
+			Object.assign(element.style, {
+				left: percent(x),
+				top: percent(y),
+				width: percent(width),
+				height: percent(height),
+			});
+		/** Puts it where a hand has moved it to, from left and top in pixels, and makes it as large. */
+		const move = (left: number, top: number, size?: Size) => {
+			const { width, height } = around.getBoundingClientRect();
+			const { width: wide, height: high } = boxOf(element);
+			place({
+				x: left / width,
+				y: top / height,
+				width: size ? size.width / width : wide,
+				height: size ? size.height / height : high,
+			});
+			report(false);
 		};
 		place(items.find((item) => item.id === id)!.box);
 		const moveable = new Moveable(around, {
@@ -118,12 +122,13 @@
 			keepRatio: keepShape,
 			snappable: true,
 			snapThreshold: 6,
-			verticalGuidelines: [0, width / 2, width],
-			horizontalGuidelines: [0, height / 2, height],
+			verticalGuidelines: ['0%', '50%', '100%'],
+			horizontalGuidelines: ['0%', '50%', '100%'],
 			elementGuidelines: [...around.querySelectorAll<HTMLElement>('[data-box]')].filter((other) => other !== element),
 			snapDirections: { left: true, right: true, top: true, bottom: true, center: true, middle: true },
 			elementSnapDirections: { left: true, right: true, top: true, bottom: true, center: true, middle: true },
 			bounds: inside ? { left: 0, top: 0, right: 0, bottom: 0, position: 'css' } : undefined,
+			useResizeObserver: true,
 			origin: false,
 			edge: false,
 		});
@@ -133,21 +138,12 @@
 			const now = performance.now();
 			if (!done && now - reportedAt < REPORT_EVERY_MS) return;
 			reportedAt = now;
-			onchange(id, boxOf(element), done);
+			const box = boxOf(element);
+			onchange(id, inside ? within(box) : box, done);
 		};
 		moveable
-			.on('drag', ({ left, top }) => {
-				element.style.left = `${left}px`;
-				element.style.top = `${top}px`;
-				report(false);
-			})
-			.on('resize', ({ width: w, height: h, drag }) => {
-				element.style.width = `${w}px`;
-				element.style.height = `${h}px`;
-				element.style.left = `${drag.left}px`;
-				element.style.top = `${drag.top}px`;
-				report(false);
-			})
+			.on('drag', ({ left, top }) => move(left, top))
+			.on('resize', ({ width, height, drag }) => move(drag.left, drag.top, { width, height }))
 			.on('dragEnd', ({ isDrag }) => isDrag && report(true))
 			.on('resizeEnd', ({ isDrag }) => isDrag && report(true));
 		$effect(() => {
@@ -181,67 +177,74 @@
 	}
 </script>
 
-<div class="relative h-full max-w-full" style:aspect-ratio="{picture.width} / {picture.height}">
-	<Monitor {subject} mark="none" {label} empty={false} class="size-full" />
+<!-- As large as there is room for, and of the picture's own shape: boxes are parts of it. -->
+<div class="grid size-full place-content-center [container-type:size]">
 	<div
-		bind:this={frame}
-		class="absolute"
-		style:left={percent(area.x)}
-		style:top={percent(area.y)}
-		style:width={percent(area.width)}
-		style:height={percent(area.height)}
-		role="presentation"
-		{...fills(null)}
+		class="relative"
+		style:width="min(100cqw, {picture.width / picture.height} * 100cqh)"
+		style:aspect-ratio="{picture.width} / {picture.height}"
 	>
-		{#each places as place, index (index)}
-			<div
-				class="absolute grid place-items-center border-2 border-dashed border-lamp bg-ink/60 p-1 text-center text-xs"
-				style:left={percent(place.x)}
-				style:top={percent(place.y)}
-				style:width={percent(place.width)}
-				style:height={percent(place.height)}
-				data-place={index}
-				role="presentation"
-				{...fills(index)}
-			>
-				{words.dropSourceHere}
-			</div>
-		{/each}
-		{#each items as item (item.id)}
-			{#if item.id === selected}
-				<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+		<Monitor {subject} mark="none" {label} empty={false} class="size-full" />
+		<div
+			bind:this={frame}
+			class="absolute"
+			style:left={percent(area.x)}
+			style:top={percent(area.y)}
+			style:width={percent(area.width)}
+			style:height={percent(area.height)}
+			role="presentation"
+			{...fills(null)}
+		>
+			{#each places as place, index (index)}
 				<div
-					{@attach handlesOf(item.id)}
-					class="absolute cursor-move border-2 border-lamp outline-none"
-					data-box={item.id}
-					role="group"
-					aria-label={words.chosenArrowKeysMoveWith(item.name)}
-					tabindex="0"
-					onkeydown={(event) => nudge(event, item)}
-					{...fills(item.id)}
-				></div>
-			{:else}
+					class="absolute grid place-items-center border-2 border-dashed border-lamp bg-ink/60 p-1 text-center text-xs"
+					style:left={percent(place.x)}
+					style:top={percent(place.y)}
+					style:width={percent(place.width)}
+					style:height={percent(place.height)}
+					data-place={index}
+					role="presentation"
+					{...fills(index)}
+				>
+					{words.dropSourceHere}
+				</div>
+			{/each}
+			{#each items as item (item.id)}
+				{#if item.id === selected}
+					<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+					<div
+						{@attach handlesOf(item.id)}
+						class="absolute cursor-move border-2 border-lamp outline-none"
+						data-box={item.id}
+						role="group"
+						aria-label={words.chosenArrowKeysMoveWith(item.name)}
+						tabindex="0"
+						onkeydown={(event) => nudge(event, item)}
+						{...fills(item.id)}
+					></div>
+				{:else}
+					<button
+						type="button"
+						class="absolute border border-dashed border-paper/60 hover:border-lamp"
+						style:left={percent(item.box.x)}
+						style:top={percent(item.box.y)}
+						style:width={percent(item.box.width)}
+						style:height={percent(item.box.height)}
+						data-box={item.id}
+						aria-label={words.choose(item.name)}
+						onclick={() => (selected = item.id)}
+						{...fills(item.id)}
+					></button>
+				{/if}
+			{/each}
+			{#if onpick}
 				<button
 					type="button"
-					class="absolute border border-dashed border-paper/60 hover:border-lamp"
-					style:left={percent(item.box.x)}
-					style:top={percent(item.box.y)}
-					style:width={percent(item.box.width)}
-					style:height={percent(item.box.height)}
-					data-box={item.id}
-					aria-label={words.choose(item.name)}
-					onclick={() => (selected = item.id)}
-					{...fills(item.id)}
+					class="absolute inset-0 z-[4000] cursor-crosshair"
+					aria-label={words.pickColourFromPicture}
+					onpointerdown={pick}
 				></button>
 			{/if}
-		{/each}
-		{#if onpick}
-			<button
-				type="button"
-				class="absolute inset-0 z-[4000] cursor-crosshair"
-				aria-label={words.pickColourFromPicture}
-				onpointerdown={pick}
-			></button>
-		{/if}
+		</div>
 	</div>
 </div>

@@ -16,9 +16,9 @@ export const check = {
 	weak: (count: number) => (count === 1 ? '1 to look at' : `${count} to look at`),
 	unseen: (count: number) => (count === 1 ? '1 not looked at yet' : `${count} not looked at yet`),
 	good: (count: number) => `${count} ready`,
-	starts: (time: Value) => `Begins at ${time}`,
-	startsIn: (time: Value) => `begins in ${time}`,
-	began: 'The time of the start has passed.',
+	starts: (time: Value) => `Begins on ${time}`,
+	startsIn: (time: Value) => `in ${time}`,
+	began: (time: Value) => `Was to begin on ${time}`,
 	noStart: 'No date is set',
 	groups: {
 		cameras: 'Cameras',

@@ -18,6 +18,7 @@ export const nodes = {
 			: `${count} recordings lie on its disk alone: they are with the others once this node runs again.`,
 	seen: (ago: Value) => `last seen ${ago} ago`,
 	version: (version: Value, since: Value) => `Version ${version}, since ${since}`,
+	built: (version: Value, built: Value) => `${version} (built ${built})`,
 	cores: 'Processor',
 	coresOf: (used: Value, all: Value) => `${used} of ${all} cores`,
 	line: 'Line out',

@@ -19,12 +19,13 @@ export const POST: RequestHandler = answering(async (event) => {
 	const { hub } = await eventOf(event);
 	const { actor, address } = locals.admitted;
 	if (subjectOf(hub.state, order.output) === null) throw refuse('order', {});
+	const id = randomUUID();
 	const press = { at: Date.now(), from: actor!.name, newId: randomUUID() };
 	const command = commandOf(hub.state, order.output, press);
 	if (command) {
 		const role = roleOf(actor!, hub.eventId)!;
-		await hub.submit({ client: `program-${actor!.id}`.slice(0, 64), role }, randomUUID(), command);
+		await hub.submit({ client: `program-${actor!.id}`.slice(0, 64), role }, id, command);
 		locals.bivvo.access.audit.add('programActed', actor!, address, { action: params.action }, hub.eventId);
 	}
-	return json({ done: command !== null, state: apiStateOf(hub.state, hub.seq) });
+	return json({ done: command !== null, stored: !hub.isKept(id), state: apiStateOf(hub.state, hub.seq) });
 });
