@@ -124,6 +124,8 @@ export class Engine {
 	#postedArmed: Armed | null = null;
 	/** How often it has said that something was done by itself. */
 	#heard = 0;
+	/** Messages that the picture worker has been sent, besides the first. */
+	#sent = -1;
 	#clockOffsetMs = NaN;
 	/** Where the views go that are watched from afar. */
 	#viewUrls: ViewUrls = {};
@@ -399,7 +401,7 @@ export class Engine {
 		this.#sources.reopen();
 	}
 
-	#showPicture({ id: sourceId, name }: Source, picture: OpenPicture): void {
+	#showPicture({ id: sourceId, name }: Source, picture: OpenPicture): number {
 		if ('frames' in picture) {
 			const { frames } = picture;
 			this.#toPicture({ type: 'stream', sourceId, frames }, [frames]);
@@ -416,6 +418,7 @@ export class Engine {
 			const { port } = picture;
 			this.#toPicture({ type: 'port', sourceId, port }, [port]);
 		}
+		return this.#sent;
 	}
 
 	#handlePicture(message: FromPicture): void {
@@ -435,7 +438,7 @@ export class Engine {
 				return this.#sources.handleAnimation(message.sourceId, message.size, message.problem);
 			case 'report': {
 				const { due, encoded, frameMs, relief, blackMs, pictures } = message.report;
-				this.#sources.handlePictures(pictures);
+				this.#sources.handlePictures(pictures, message.handled);
 				this.relief = relief;
 				this.#events.report({ due, encoded, frameMs, relief, uplinkQueueBytes: this.#sender.queueBytes }, blackMs);
 				const load = (frameMs * this.#picture.fps) / 1000;
@@ -447,6 +450,7 @@ export class Engine {
 	}
 
 	#toPicture(message: ToPicture, transfer: Transferable[] = []): void {
+		this.#sent++;
 		this.#pictureWorker.postMessage(message, transfer);
 	}
 

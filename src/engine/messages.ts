@@ -109,8 +109,11 @@ export type FromPicture =
 	| { type: 'fell'; dueId: string }
 	/** The desk's monitors change with the screen's next frame. */
 	| { type: 'refreshes' }
-	/** About twice a second. */
-	| { type: 'report'; report: PictureReport };
+	/**
+	 * About twice a second.
+	 * @property handled how many messages of the page the worker had handled by then
+	 */
+	| { type: 'report'; report: PictureReport; handled: number };
 
 /** What the page asks the picture worker, and is answered. */
 export interface PictureQuestions {
@@ -136,7 +139,7 @@ export interface PictureReport {
 	pictures: SourcePicture[];
 }
 
-/** How a source's picture does: size, and how long ago the newest frame came. */
+/** How a source's picture does: size, and how long ago the newest frame came, or it was opened when none has come. */
 export interface SourcePicture {
 	sourceId: string;
 	size: Size | null;

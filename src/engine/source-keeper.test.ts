@@ -32,17 +32,23 @@ class Room {
 
 let room: Room;
 let shown: string[];
+/** Messages to the picture worker. */
+let sent: number;
 let keeper: SourceKeeper<{ disconnect: () => void }>;
 
 beforeEach(() => {
 	vi.useFakeTimers();
 	room = new Room();
 	shown = [];
+	sent = 0;
 	const device: OpenKind = { open: room.open, isDevice: true };
 	keeper = new SourceKeeper({
 		kinds: { camera: device, standInCamera: { open: room.open }, screen: { open: room.open, needsPerson: true } },
 		context: { picture: { width: 1280, height: 720 } } as SourceContext,
-		showPicture: ({ id }) => void shown.push(id),
+		showPicture: ({ id }) => {
+			shown.push(id);
+			return ++sent;
+		},
 		hidePicture: (id) => void shown.splice(shown.indexOf(id), 1),
 		split: () => ({ disconnect: () => {} }),
 		onSound: () => {},
@@ -78,9 +84,9 @@ describe('a source', () => {
 		expect(conditionOf('stage')?.state).toBe('opening');
 		await settle();
 		expect(shown).toEqual(['stage']);
-		keeper.handlePictures([picture('stage', { size: null })]);
+		keeper.handlePictures([picture('stage', { size: null })], sent);
 		expect(conditionOf('stage')?.state).toBe('opening');
-		keeper.handlePictures([picture('stage')]);
+		keeper.handlePictures([picture('stage')], sent);
 		expect(conditionOf('stage')).toMatchObject({ state: 'live', fault: null, width: 1280 });
 	});
 
@@ -116,7 +122,7 @@ describe('a source', () => {
 		});
 		room.broken = false;
 		await vi.advanceTimersByTimeAsync(2000);
-		keeper.handlePictures([picture('rail')]);
+		keeper.handlePictures([picture('rail')], sent);
 		expect(conditionOf('rail')).toMatchObject({ state: 'live', fault: null });
 	});
 
@@ -138,7 +144,10 @@ describe('a source', () => {
 		keeper.follow([rail, stage, share]);
 		await settle();
 		const all = (silentMs: number) =>
-			keeper.handlePictures(['rail', 'stage', 'share'].map((id) => picture(id, { silentMs })));
+			keeper.handlePictures(
+				['rail', 'stage', 'share'].map((id) => picture(id, { silentMs })),
+				sent,
+			);
 		all(900);
 		expect(conditionOf('rail')?.state).toBe('live');
 		all(1100);
@@ -150,20 +159,54 @@ describe('a source', () => {
 		expect(room.opened).toHaveLength(4);
 	});
 
+	it('that never sends its first picture is lost; a device is opened anew, a seat waits', async () => {
+		room.mustMove = true;
+		keeper.follow([rail, plainSource('share', 'Share', { kind: 'screen' })]);
+		await settle();
+		const all = (silentMs: number) =>
+			keeper.handlePictures(
+				[picture('rail', { size: null, silentMs }), picture('share', { size: null, silentMs })],
+				sent,
+			);
+		all(9000);
+		expect([conditionOf('rail')?.state, conditionOf('share')?.state]).toEqual(['opening', 'opening']);
+		all(10_100);
+		for (const id of ['rail', 'share'])
+			expect(conditionOf(id)).toMatchObject({ state: 'lost', fault: { code: 'noNewFrames' } });
+		await vi.advanceTimersByTimeAsync(2000);
+		expect(room.opened).toHaveLength(3);
+		keeper.handlePictures([picture('rail'), picture('share')], sent);
+		expect([conditionOf('rail')?.state, conditionOf('share')?.state]).toEqual(['live', 'live']);
+	});
+
+	it('that was opened anew is not judged by what was told of it before', async () => {
+		keeper.follow([rail]);
+		await settle();
+		keeper.handlePictures([picture('rail')], sent);
+		const before = sent;
+		room.opened[0]!.onLost!({ code: 'unplugged', about: { label: 'Rail camera' } });
+		keeper.reopen();
+		await settle();
+		keeper.handlePictures([picture('rail')], before);
+		expect(conditionOf('rail')?.state).toBe('lost');
+		keeper.handlePictures([picture('rail')], sent);
+		expect(conditionOf('rail')?.state).toBe('live');
+	});
+
 	it('that is black or stands still is live and says so, since when', async () => {
 		keeper.follow([stage]);
 		await settle();
-		keeper.handlePictures([picture('stage')]);
+		keeper.handlePictures([picture('stage')], sent);
 		vi.setSystemTime(Date.now() + 5000);
-		keeper.handlePictures([picture('stage', { fault: 'black' })]);
+		keeper.handlePictures([picture('stage', { fault: 'black' })], sent);
 		const since = conditionOf('stage')!.since;
 		expect(conditionOf('stage')).toMatchObject({ state: 'live', fault: { code: 'black' }, since: Date.now() });
 		vi.setSystemTime(Date.now() + 5000);
-		keeper.handlePictures([picture('stage', { fault: 'frozen' })]);
+		keeper.handlePictures([picture('stage', { fault: 'frozen' })], sent);
 		expect(conditionOf('stage')).toMatchObject({ fault: { code: 'frozen' }, since });
-		keeper.handlePictures([picture('stage', { uncertain: true })]);
+		keeper.handlePictures([picture('stage', { uncertain: true })], sent);
 		expect(conditionOf('stage')).toMatchObject({ fault: { code: 'pageLost' } });
-		keeper.handlePictures([picture('stage', { problem: 'brings its picture as NV21' })]);
+		keeper.handlePictures([picture('stage', { problem: 'brings its picture as NV21' })], sent);
 		expect(conditionOf('stage')).toMatchObject({ state: 'lost', fault: { code: 'unreadable' } });
 	});
 
@@ -171,11 +214,11 @@ describe('a source', () => {
 		room.mustMove = true;
 		keeper.follow([plainSource('share', 'Share', { kind: 'screen' })]);
 		await settle();
-		keeper.handlePictures([picture('share')]);
+		keeper.handlePictures([picture('share')], sent);
 		expect(conditionOf('share')).toMatchObject({ state: 'live', fault: null });
-		keeper.handlePictures([picture('share', { silentMs: 1200 })]);
+		keeper.handlePictures([picture('share', { silentMs: 1200 })], sent);
 		expect(conditionOf('share')).toMatchObject({ state: 'live', fault: { code: 'frozen' } });
-		keeper.handlePictures([picture('share', { fault: 'black' })]);
+		keeper.handlePictures([picture('share', { fault: 'black' })], sent);
 		expect(conditionOf('share')).toMatchObject({ fault: { code: 'black' } });
 	});
 

@@ -12,6 +12,8 @@ const RETRY_MS = 2000;
 const SILENT_MS = 1000;
 /** A device that stands still for this long is opened anew; some wake up from that. */
 const STUCK_MS = 5000;
+/** Some cameras take several seconds to send their first frame. */
+const FIRST_MS = 10_000;
 
 /** A source's sound, split into its inputs. */
 export interface Splitter {
@@ -22,8 +24,8 @@ export interface SourceKeeperParts<S extends Splitter> {
 	/** How sources are opened, by kind; all others are drawn by the picture worker. */
 	kinds: { readonly [K in KindName]?: OpenKind<never> };
 	context: SourceContext;
-	/** Hands a source's picture to the picture worker. */
-	showPicture(source: Source, picture: OpenPicture): void;
+	/** Hands a source's picture to the picture worker; returns how many messages that has been sent by then. */
+	showPicture(source: Source, picture: OpenPicture): number;
 	hidePicture(sourceId: string): void;
 	/** @param inputs that the sound has */
 	split(sound: AudioNode, inputs: number): S;
@@ -58,6 +60,8 @@ class FrameRate {
 interface Kept<S> {
 	source: Source;
 	open: OpenSource | null;
+	/** Messages that the picture worker had been sent when it was shown: what it tells of before is of an earlier one. */
+	shownAt: number;
 	opening: boolean;
 	/** What it comes from has become another while it was opened. */
 	stale: boolean;
@@ -89,6 +93,7 @@ export class SourceKeeper<S extends Splitter> {
 			const kept: Kept<S> = {
 				source,
 				open: null,
+				shownAt: 0,
 				opening: false,
 				stale: false,
 				closed: false,
@@ -149,7 +154,7 @@ export class SourceKeeper<S extends Splitter> {
 			open.onLost = (fault) => this.#lose(kept, fault);
 			// An image has no size any more once it has gone to the worker.
 			const size = open.picture && 'image' in open.picture ? sizeOf(open.picture.image) : undefined;
-			if (open.picture) this.#parts.showPicture(source, open.picture);
+			if (open.picture) kept.shownAt = this.#parts.showPicture(source, open.picture);
 			if (open.sound) {
 				kept.splitter = this.#parts.split(open.sound, open.inputs ?? 2);
 				this.#parts.onSound();
@@ -206,11 +211,14 @@ export class SourceKeeper<S extends Splitter> {
 		return this.#rates.get(sourceId)?.fps ?? null;
 	}
 
-	/** How live pictures do, as the picture worker sees them. */
-	handlePictures(pictures: readonly SourcePicture[]): void {
+	/**
+	 * How live pictures do, as the picture worker sees them.
+	 * @param handled how many messages it had handled by then
+	 */
+	handlePictures(pictures: readonly SourcePicture[], handled: number): void {
 		for (const picture of pictures) {
 			const kept = this.#kept.get(picture.sourceId);
-			if (!kept?.open) continue;
+			if (!kept?.open?.picture || handled < kept.shownAt) continue;
 			this.#countFrames(picture);
 			this.#judge(kept, picture);
 		}
@@ -227,11 +235,16 @@ export class SourceKeeper<S extends Splitter> {
 		const { id } = kept.source;
 		const mustMove = kept.open?.mustMove === true;
 		const { mayStandStill } = kindOf(kept.source);
+		const isDevice = this.#kindOf(kept.source)?.isDevice === true;
+		const silent: Fault = { code: 'noNewFrames', about: {} };
 		if (problem) return this.#setCondition(id, 'lost', { code: 'unreadable', about: { problem } }, size ?? undefined);
-		if (!size) return;
+		if (!size) {
+			if (silentMs < FIRST_MS) return;
+			if (isDevice) return this.#lose(kept, silent);
+			return mustMove ? this.#setCondition(id, 'lost', silent) : undefined;
+		}
 		if (silentMs >= SILENT_MS && !mayStandStill) {
-			const silent: Fault = { code: 'noNewFrames', about: {} };
-			if (silentMs > STUCK_MS && this.#kindOf(kept.source)?.isDevice) return this.#lose(kept, silent);
+			if (silentMs > STUCK_MS && isDevice) return this.#lose(kept, silent);
 			return this.#setCondition(id, 'lost', silent);
 		}
 		const stands = mustMove && silentMs >= SILENT_MS ? 'frozen' : mayStandStill && !mustMove ? null : fault;

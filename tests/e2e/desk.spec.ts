@@ -501,7 +501,9 @@ test('cameras and microphones of the machine are listed, added, fitted, and remo
 		await expect(line).toContainText('640 × 480');
 		// It must go on, not only show the first picture again.
 		const seen = new Set<string>();
-		await until('new pictures', async () => seen.add(await picture()).size > 10);
+		await until('new pictures', async () => seen.add(await picture()).size > 10).catch(async ({ message }: Error) => {
+			throw new Error(`${message} (${seen.size} seen). It says: ${await line.textContent()}`);
+		});
 		await expect(line).toContainText('640 × 480');
 	}
 

@@ -29,7 +29,7 @@ beforeEach(() => {
 	const module = new WebAssembly.Module(readFileSync('src/core/picture/kernels/build/kernels.wasm'));
 	const { exports } = new WebAssembly.Instance(module, { env: { memory } });
 	compositor = new Compositor(exports as unknown as KernelExports, new FrameMemory(memory), { width: 64, height: 36 });
-	input = new LiveInput(compositor);
+	input = new LiveInput(compositor, time);
 });
 
 /** Frames that come 33 ms after one another by their stamps, each of them undelayed but for what is said. */
@@ -113,12 +113,12 @@ describe('a source’s frames', () => {
 		};
 		// Placed on this picture it lies where it was placed; on an earlier one it covers all, until it is placed again.
 		expect(await covered(input, [patch])).toMatchObject({ uncertain: false });
-		const again = new LiveInput(compositor, [patch]);
+		const again = new LiveInput(compositor, time, [patch]);
 		expect(await covered(again, [patch])).toEqual({ uncertain: true, pixels: 16 * 8 });
 		const moved = { ...patch, area: { ...patch.area, x: 0.5 } };
 		expect(await covered(again, [moved])).toMatchObject({ uncertain: false });
 		// One that is certain does not hide that another one is not.
-		expect(await covered(new LiveInput(compositor, [patch]), [patch, { ...moved, id: 'other' }])).toMatchObject({
+		expect(await covered(new LiveInput(compositor, time, [patch]), [patch, { ...moved, id: 'other' }])).toMatchObject({
 			uncertain: true,
 		});
 	});

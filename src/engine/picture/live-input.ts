@@ -3,7 +3,7 @@ import type { Compositor } from '../../core/picture/compositor.ts';
 import type { PictureInfo } from '../../core/picture/draw-list.ts';
 import type { LumaSample } from '../../core/picture/health.ts';
 import type { Planes } from '../../core/picture/planes.ts';
-import { StampClock } from '../../core/picture/stamp-clock.ts';
+import { StampClock } from '../../core/stamp-clock.ts';
 import type { PrivacyPatch } from '../../core/show/overlays/overlay.ts';
 import { MOST_WAITING_FRAMES } from '../sources/open-source.ts';
 import type { LivePictureInput, Treatment } from './picture-input.ts';
@@ -15,20 +15,22 @@ export class LiveInput implements LivePictureInput {
 	/** Those that have come since, the oldest first, each with the time at which it would have come undelayed. */
 	#waiting: { frame: VideoFrame; cameAt: number }[] = [];
 	readonly #stamps = new StampClock();
-	arrivedAt = 0;
+	quietSince: number;
 	arrived = 0;
 
 	/**
 	 * @param compositor into whose memory pictures are copied
+	 * @param now milliseconds of the clock that `chooseAt` is given
 	 * @param placedBefore patches that were placed on an earlier picture of this source: how far its page has been
 	 * scrolled since then nobody knows
 	 */
-	constructor(compositor: Compositor, placedBefore: readonly PrivacyPatch[] = []) {
+	constructor(compositor: Compositor, now: number, placedBefore: readonly PrivacyPatch[] = []) {
+		this.quietSince = now;
 		this.#shown = new ShownFrame(compositor, placedBefore);
 	}
 
 	put(frame: VideoFrame, now: number): void {
-		this.arrivedAt = now;
+		this.quietSince = now;
 		this.arrived++;
 		const cameAt = this.#stamps.onTime(frame.timestamp / 1000, now);
 		if (!this.#shown.frame) return this.#shown.show(frame);

@@ -239,6 +239,23 @@ describe('the picture engine', () => {
 		]);
 	});
 
+	it('tells for how long a source has sent nothing, also one that has never sent anything', async () => {
+		engine.follow(plan([camera('lectern'), camera('dead')], 'lectern'));
+		const input = engine.addLive('lectern');
+		engine.addLive('dead');
+		for (let i = 0; i < 2 * FRAMES_A_SECOND; i++) {
+			engine.put(input, new Frame(100).asVideoFrame);
+			await runTo(engine.frameNumber + 1);
+		}
+		const { pictures } = reports.at(-1)!;
+		expect(pictures).toMatchObject([
+			{ sourceId: 'lectern', size: SIZE },
+			{ sourceId: 'dead', size: null },
+		]);
+		expect(pictures[0]!.silentMs).toBeLessThan(100);
+		expect(pictures[1]!.silentMs).toBeGreaterThan(1400);
+	});
+
 	it('gives copies of what sources show, frame by frame, and leaves out those that show nothing', async () => {
 		engine.follow(plan([camera('lectern'), camera('gone')], 'lectern'));
 		const input = engine.addLive('lectern');

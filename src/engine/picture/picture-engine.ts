@@ -19,7 +19,7 @@ import { fitted, type Size } from '../../core/picture/geometry.ts';
 import { PictureHealth, sampleLuma } from '../../core/picture/health.ts';
 import { MotionMeter } from '../../core/picture/motion.ts';
 import type { Planes } from '../../core/picture/planes.ts';
-import { StampClock } from '../../core/picture/stamp-clock.ts';
+import { StampClock } from '../../core/stamp-clock.ts';
 import { WHOLE } from '../../core/show/basics.ts';
 import { isShown } from '../../core/show/overlays/overlay.ts';
 import { plainScene, wholeLayer, type Scene } from '../../core/show/scenes/scene.ts';
@@ -262,7 +262,7 @@ export class PictureEngine {
 	/** The input of a source whose frames come from outside; patches that it has already were placed on earlier frames. */
 	addLive(sourceId: string): LivePictureInput {
 		const treatment = this.#treatmentOf(sourceId);
-		return this.#add(sourceId, new LiveInput(this.#compositor, treatment?.patches));
+		return this.#add(sourceId, new LiveInput(this.#compositor, this.#parts.now(), treatment?.patches));
 	}
 
 	addStill(sourceId: string, still: Drawing): void {
@@ -744,7 +744,7 @@ export class PictureEngine {
 							{
 								sourceId,
 								size: input.info,
-								silentMs: isLive(input) && input.arrivedAt > 0 ? Math.round(now - input.arrivedAt) : 0,
+								silentMs: isLive(input) ? Math.round(now - input.quietSince) : 0,
 								arrived: isLive(input) ? input.arrived : null,
 								problem: this.#problems.get(sourceId) ?? '',
 								fault: this.#health.get(sourceId)?.fault(now) ?? null,

@@ -56,8 +56,8 @@ export interface LivePictureInput extends FramePictureInput {
 	put(frame: VideoFrame, now: number): void;
 	/** Shows what was the newest frame at that time, in milliseconds; what came late counts as having come in time. */
 	chooseAt(time: number): void;
-	/** When the newest frame came, milliseconds of the engine's clock; 0 before the first. */
-	readonly arrivedAt: number;
+	/** When the newest frame came, or the input was made when none has, milliseconds of the clock that `chooseAt` is given. */
+	readonly quietSince: number;
 	/** How many frames have come so far. */
 	readonly arrived: number;
 }

@@ -15,6 +15,8 @@ import { makeParts } from './worker-parts.ts';
 
 /** Server's clock minus this machine's. */
 let clockOffsetMs = 0;
+/** Messages that the engine has been told of. */
+let handled = 0;
 /** Encoders of the views that are watched. */
 const watched: { [V in View]?: { url: string; encoder: ViewEncoder } | undefined } = {};
 
@@ -28,7 +30,10 @@ onmessage = ({ data }: MessageEvent<ToPicture>) => {
 		return void start(data).catch((error: unknown) => post({ type: 'failed', trouble: troubleOf(error) }));
 	}
 	// In the order in which they came.
-	void started.promise.then((engine) => handleMessage(engine, data));
+	void started.promise.then((engine) => {
+		handled++;
+		handleMessage(engine, data);
+	});
 };
 
 const questions: PictureQuestions = {
@@ -50,7 +55,7 @@ async function start({ memory, picture, kernelUrls }: Extract<ToPicture, { type:
 	const parts = {
 		...made,
 		wallClock: () => Date.now() + clockOffsetMs,
-		onReport: (report: Extract<FromPicture, { type: 'report' }>['report']) => post({ type: 'report', report }),
+		onReport: (report: Extract<FromPicture, { type: 'report' }>['report']) => post({ type: 'report', report, handled }),
 		onFell: (dueId: string) => post({ type: 'fell', dueId }),
 		onRefresh: () => post({ type: 'refreshes' }),
 	};

@@ -60,7 +60,7 @@ describe('a new kind of source', () => {
 		const keeper = new SourceKeeper({
 			kinds: {},
 			context: { picture: SIZE } as never,
-			showPicture: () => {},
+			showPicture: () => 0,
 			hidePicture: () => {},
 			split: () => ({ disconnect: () => {} }),
 			onSound: () => {},

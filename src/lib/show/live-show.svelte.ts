@@ -24,6 +24,7 @@ import { withNext } from '../../core/show/movement.ts';
 import { RECONNECT } from '../../core/show/reconnect.ts';
 import { reduceAll, tryReduce } from '../../core/show/reduce.ts';
 import { isOnAir, type ShowState } from '../../core/show/state.ts';
+import { StampClock } from '../../core/stamp-clock.ts';
 
 /** The hub says how things stand each second. A line that says nothing for so many checks is torn, also when nobody closed it. */
 const SILENT_CHECKS = 4;
@@ -32,6 +33,10 @@ const CLOSE_NO_EVENT = 4004;
 const CLOSE_CHANGED = 4001;
 /** So many of its commands a page says again at most. The server remembers more, and closes on a flood of them. */
 const MOST_SAID_AGAIN = 500;
+/** The server's clock is told from what came fastest within one to two of these: a page that is busy reads late. */
+const CLOCK_WINDOW_MS = 30_000;
+/** By less than this it is not set: what moves by it would stutter. */
+const CLOCK_STEP_MS = 20;
 /** What a message has around its command. */
 const MESSAGE_BYTES = 200;
 
@@ -75,12 +80,15 @@ export class LiveShow {
 	onChange: () => void = () => {};
 	/** Told when the hub can be reached again, before anything else is said. */
 	onWelcome: () => void = () => {};
+	/** Told when the server's clock is known better. */
+	onClock: () => void = () => {};
 	/** Told of each step of making a connection with a guest, where this page makes the program. */
 	onGuestSignal: (message: Extract<HubMessage, { type: 'guestSignal' }>) => void = () => {};
 	/** Told of each step of making a connection with the desk, on a phone that hears it. */
 	onHear: (message: Extract<HubMessage, { type: 'hears' | 'hearSignal' }>) => void = () => {};
 	/** Server's clock minus this machine's, milliseconds. */
 	clockOffsetMs = $state(0);
+	#clock = new StampClock(CLOCK_WINDOW_MS);
 	#seq = 0;
 	#socket: ReconnectingWebSocket;
 	/** Checks since the hub was heard. They are counted, not times: a machine that was busy has heard nothing either. */
@@ -227,7 +235,9 @@ export class LiveShow {
 	#handleMessage(message: HubMessage): void {
 		switch (message.type) {
 			case 'welcome':
-				this.clockOffsetMs = message.status.now - Date.now();
+				// It may be another server by now.
+				this.#clock = new StampClock(CLOCK_WINDOW_MS);
+				this.#setClock(message.status.now);
 				this.#client = message.client;
 				this.#lease = message.lease;
 				this.#confirmed = message.state;
@@ -281,9 +291,18 @@ export class LiveShow {
 				return;
 			case 'status':
 				this.#status = message;
+				this.#setClock(message.now);
 				// What was heard last is not what is heard.
 				if (message.engine === null) this.#sound = null;
 		}
+	}
+
+	/** @param now the server's, when it said so */
+	#setClock(now: number): void {
+		const offsetMs = now - this.#clock.onTime(now, Date.now());
+		if (Math.abs(offsetMs - this.clockOffsetMs) < CLOCK_STEP_MS) return;
+		this.clockOffsetMs = offsetMs;
+		this.onClock();
 	}
 
 	#settle(id: string, isKept = false): void {

@@ -20,7 +20,7 @@ export function tellStation(show: LiveShow): () => void {
 		const station = { ...pageOf(location.pathname), battery, aheadMs: -show.clockOffsetMs };
 		show.post({ type: 'station', station });
 	};
-	show.onWelcome = tell;
+	show.onWelcome = show.onClock = tell;
 	const timer = setInterval(tell, TELL_EVERY_MS);
 	const leaveBattery = watchBattery((now) => {
 		battery = now;

@@ -18,6 +18,14 @@ describe('a stamp clock', () => {
 		}
 	});
 
+	it('forgets the shortest way no sooner than it is told to', () => {
+		const clock = new StampClock(30_000);
+		clock.onTime(0, 10);
+		for (let t = 1000; t <= 30_000; t += 1000) expect(clock.onTime(t, t + 300)).toBe(t + 10);
+		for (let t = 31_000; t <= 90_000; t += 1000) clock.onTime(t, t + 300);
+		expect(clock.onTime(91_000, 91_300)).toBe(91_300);
+	});
+
 	it('follows a clock that drifts, and a way that has become longer', () => {
 		const clock = new StampClock();
 		for (let t = 0; t < 60_000; t += 33) clock.onTime(t * 1.001, t);

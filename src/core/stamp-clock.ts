@@ -1,6 +1,5 @@
 /** When a thing that carries a time of its own would have come, had nothing held it up on its way. */
 
-/** A shortest way is forgotten after one to two of these, so that clocks may drift against each other. */
 const WINDOW_MS = 2000;
 
 /**
@@ -11,6 +10,12 @@ export class StampClock {
 	#recent = Infinity;
 	#before = Infinity;
 	#since = -Infinity;
+	readonly #windowMs: number;
+
+	/** @param windowMs a shortest way is forgotten after one to two of these, so that clocks may drift against each other */
+	constructor(windowMs = WINDOW_MS) {
+		this.#windowMs = windowMs;
+	}
 
 	/**
 	 * @param stampMs time that the thing carries, milliseconds on a clock of its own
@@ -18,7 +23,7 @@ export class StampClock {
 	 * @returns when it would have come, milliseconds; at most `now`
 	 */
 	onTime(stampMs: number, now: number): number {
-		if (now - this.#since > WINDOW_MS) {
+		if (now - this.#since > this.#windowMs) {
 			this.#before = this.#recent;
 			this.#recent = Infinity;
 			this.#since = now;
