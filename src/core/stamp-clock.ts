@@ -1,5 +1,6 @@
 /** When a thing that carries a time of its own would have come, had nothing held it up on its way. */
 
+/** For frames and ticks, which come many times a second. */
 const WINDOW_MS = 2000;
 
 /**

@@ -12,8 +12,9 @@ const RETRY_MS = 2000;
 const SILENT_MS = 1000;
 /** A device that stands still for this long is opened anew; some wake up from that. */
 const STUCK_MS = 5000;
-/** Some cameras take several seconds to send their first frame. */
+/** One that has not sent its first frame for this long is lost; some cameras take several seconds for it. */
 const FIRST_MS = 10_000;
+const SILENT: Fault = { code: 'noNewFrames', about: {} };
 
 /** A source's sound, split into its inputs. */
 export interface Splitter {
@@ -60,7 +61,7 @@ class FrameRate {
 interface Kept<S> {
 	source: Source;
 	open: OpenSource | null;
-	/** Messages that the picture worker had been sent when it was shown: what it tells of before is of an earlier one. */
+	/** Messages that the picture worker had been sent when this was shown; what it tells before it has handled them is of an earlier opening. */
 	shownAt: number;
 	opening: boolean;
 	/** What it comes from has become another while it was opened. */
@@ -236,16 +237,15 @@ export class SourceKeeper<S extends Splitter> {
 		const mustMove = kept.open?.mustMove === true;
 		const { mayStandStill } = kindOf(kept.source);
 		const isDevice = this.#kindOf(kept.source)?.isDevice === true;
-		const silent: Fault = { code: 'noNewFrames', about: {} };
 		if (problem) return this.#setCondition(id, 'lost', { code: 'unreadable', about: { problem } }, size ?? undefined);
 		if (!size) {
 			if (silentMs < FIRST_MS) return;
-			if (isDevice) return this.#lose(kept, silent);
-			return mustMove ? this.#setCondition(id, 'lost', silent) : undefined;
+			if (isDevice) return this.#lose(kept, SILENT);
+			return mustMove ? this.#setCondition(id, 'lost', SILENT) : undefined;
 		}
 		if (silentMs >= SILENT_MS && !mayStandStill) {
-			if (silentMs > STUCK_MS && isDevice) return this.#lose(kept, silent);
-			return this.#setCondition(id, 'lost', silent);
+			if (silentMs > STUCK_MS && isDevice) return this.#lose(kept, SILENT);
+			return this.#setCondition(id, 'lost', SILENT);
 		}
 		const stands = mustMove && silentMs >= SILENT_MS ? 'frozen' : mayStandStill && !mustMove ? null : fault;
 		const seen: Fault | null = stands ? { code: stands, about: {} } : null;

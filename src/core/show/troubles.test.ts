@@ -206,8 +206,10 @@ describe('what is wrong with a guest', () => {
 		expect(found({ show, guests: guests({ line }) })).toMatchObject([
 			{ key: 'guest ysolde loses', lost: 0.08, isLess: true },
 		]);
-		const still = new Map([['seat', { since: 0, fault: 'frozen' }]]);
-		expect(keys({ show, guests: guests({}), conditions: still })).toEqual(['guest ysolde frozen']);
+		for (const fault of ['frozen', 'noNewFrames'])
+			expect(keys({ show, guests: guests({}), conditions: new Map([['seat', { since: 0, fault }]]) })).toEqual([
+				'guest ysolde frozen',
+			]);
 		const weak = { ...line, lost: 0, echo: true };
 		expect(keys({ show, guests: guests({ line: weak }) })).toEqual(['guest ysolde smaller', 'guest ysolde echo']);
 		expect(keys({ show, guests: guests({}), heard: voice(['idle', 'clipping']) })).toEqual([

@@ -22,9 +22,8 @@ const ON_ONE_SIDE = 0.5;
 type Heard = SoundReport['channels'][number];
 
 /**
- * What is wrong with a guest: their line is gone, loses much, or carries a smaller picture than is wanted; their picture stands still or
- * is black; what they hear comes back;
- * nothing is heard of them, or they distort.
+ * What is wrong with a guest: their line is gone, loses much, or carries a smaller picture than is wanted; their picture
+ * stands still, is black or does not come; what they hear comes back; nothing is heard of them, or they distort.
  */
 export type GuestFault = 'gone' | 'loses' | 'smaller' | 'frozen' | 'echo' | 'noSound' | 'tooLoud';
 /** A line that loses a greater part of its packets is heard and seen to. */

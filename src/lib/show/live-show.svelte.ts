@@ -80,7 +80,7 @@ export class LiveShow {
 	onChange: () => void = () => {};
 	/** Told when the hub can be reached again, before anything else is said. */
 	onWelcome: () => void = () => {};
-	/** Told when the server's clock is known better. */
+	/** Told when the server's clock is known better than by the welcome. */
 	onClock: () => void = () => {};
 	/** Told of each step of making a connection with a guest, where this page makes the program. */
 	onGuestSignal: (message: Extract<HubMessage, { type: 'guestSignal' }>) => void = () => {};
@@ -291,18 +291,22 @@ export class LiveShow {
 				return;
 			case 'status':
 				this.#status = message;
-				this.#setClock(message.now);
+				if (this.#setClock(message.now)) this.onClock();
 				// What was heard last is not what is heard.
 				if (message.engine === null) this.#sound = null;
 		}
 	}
 
-	/** @param now the server's, when it said so */
-	#setClock(now: number): void {
+	/**
+	 * Reads the server's clock from a message that carries it.
+	 * @param now the server's, when it said so
+	 * @returns true when it is another one than was known
+	 */
+	#setClock(now: number): boolean {
 		const offsetMs = now - this.#clock.onTime(now, Date.now());
-		if (Math.abs(offsetMs - this.clockOffsetMs) < CLOCK_STEP_MS) return;
+		if (Math.abs(offsetMs - this.clockOffsetMs) < CLOCK_STEP_MS) return false;
 		this.clockOffsetMs = offsetMs;
-		this.onClock();
+		return true;
 	}
 
 	#settle(id: string, isKept = false): void {

@@ -13,7 +13,7 @@ export function guestFaultWords(name: string, fault: GuestFault, lost: number, i
 		case 'smaller':
 			return `${name}’s line or machine takes no more: the picture is smaller than it should be. Ask them to close other programs.`;
 		case 'frozen':
-			return `${name}’s picture stands still, or is black. Ask them to switch their camera off and on, or take another scene.`;
+			return `${name}’s picture stands still, is black, or does not come. Ask them to switch their camera off and on, or take another scene.`;
 		case 'echo':
 			return `${name}’s microphone hears their loudspeaker: the program comes back. Ask them for headphones.`;
 		case 'noSound':
